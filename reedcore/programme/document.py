@@ -106,7 +106,8 @@ def clean_document(raw: Any, *, tasks: Mapping[str, Task]) -> tuple[dict[str, An
             ids.add(item["id"])
             is_whole = item.keys() >= ITEM_NAMES
             usual = {} if is_whole else _defaults(tasks[item["task"]], item["id"])
-            kept.append({**usual, **item})
+            older = {} if "words_replace" in item else {"words_replace": bool(item.get("words"))}
+            kept.append({**usual, **item, **older})
     document["items"] = kept
     try:
         doses_from(document["dose"], document.get("beside", {}))

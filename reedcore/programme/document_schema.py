@@ -107,6 +107,7 @@ ITEM = {
         },
         "feedback": {"enum": list(FEEDBACK)},
         "cues": {"type": "boolean"},
+        "words_replace": {"type": "boolean"},
     },
     "required": ["id", "task"],
     "additionalProperties": False,

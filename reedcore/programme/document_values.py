@@ -24,6 +24,7 @@ _LISTS = ("notes", "row", "rungs", "lines", "words")
 _PLAIN = (
     "sets", "sound", "counts", "floor", "ceiling", "reason", "meant", "strand", "short", "sip",
     "cue", "contrast", "ladder", "say_before", "picture", "feedback", "cues",
+    "words_replace",
 )  # fmt: skip
 
 
@@ -40,6 +41,8 @@ def item_from(raw: Mapping[str, Any]) -> Item:
     given = {name: raw[name] for name in _PLAIN if name in raw}
     given |= {name: tuple(raw[name]) for name in _LISTS if name in raw}
     given |= {name: dict(raw[name]) for name in ("params", "limits") if name in raw}
+    # Older documents had no choice: own words replaced the task's.
+    given.setdefault("words_replace", bool(raw.get("words")))
     if pattern := raw.get("pattern"):
         groups = tuple(tuple(group) for group in pattern.get("groups", ()))
         given["pattern"] = ItemPattern(**{**pattern, "groups": groups})

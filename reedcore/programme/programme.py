@@ -66,6 +66,7 @@ class Item:
         contrast: each try is made badly, then well.
         ladder: the ladder it climbs; empty for the task's own.
         words: instructions for this client in the clinician's own words.
+        words_replace: they stand in place of the task's instructions, not after them.
         say_before: what is said before each try.
         picture: the clinic's number of a picture to speak about.
         feedback: live, trial, block or none.
@@ -99,6 +100,7 @@ class Item:
     picture: int | None = None
     pattern: ItemPattern = ItemPattern()
     feedback: str = "live"
+    words_replace: bool = False
     cues: bool = False
 
 

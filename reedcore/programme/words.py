@@ -1,7 +1,7 @@
-"""What the client is told of an item: in the clinician's own words where there are any, else in the
-task's, and how each setting changes them. Player, handout and mails ask here."""
+"""What the client is told of an item: the task's words, how each setting changes them, and the
+clinician's own words after them or in their place. Player, handout and mails ask here."""
 
-from collections.abc import Mapping
+from collections.abc import Container, Mapping
 from typing import Any
 
 from reedcore.catalogue.ages import ADULT
@@ -23,14 +23,19 @@ def breath_inside(item: Item, task: Task) -> str:
 def client_lines(item: Item, task: Task, wording: str = ADULT) -> tuple[str, ...]:
     """The instruction, line by line, as it stands on the item's rungs and choices; in the words for
     those of that age, where the task has some."""
-    own = item.words
-    worded = own or tuple(task.client_for.get(wording, ()))
+    own = item.words if item.words_replace else ()
     set_here = item.params
     params = {**task.choice, **set_here}
+    ladders, choices = ladders_of(task), choices_of(task)
+    # A choice changes what is done (one side instead of both), so its lines come before the words
+    # for an age. A rung only makes the same thing harder.
+    chosen = {each.changes for each in choices.values()}
+    worded = own or (
+        () if _rung_lines(task, params, chosen) else tuple(task.client_for.get(wording, ()))
+    )
     lines = worded or _rung_lines(task, params) or task.client
     told = []
-    ladders = ladders_of(task)
-    for each in (*ladders.values(), *choices_of(task).values()):
+    for each in (*ladders.values(), *choices.values()):
         value = params.get(each.changes)
         in_lines = not worded and value in task.client_at.get(each.changes, {})
         # The first rung needs no words, and neither do settings that the clinician's own words
@@ -42,12 +47,17 @@ def client_lines(item: Item, task: Task, wording: str = ADULT) -> tuple[str, ...
         told.append(translate("Stay for {seconds:g} seconds on each side.").format(seconds=side_s))
     if held := params.get("held"):
         told.append(translate("Stay for {counts:g} between in and out.").format(counts=held))
-    return (*lines, *dict.fromkeys(words for words in told if words))
+    beside = () if own else item.words
+    return (*lines, *dict.fromkeys(words for words in told if words), *beside)
 
 
-def _rung_lines(task: Task, params: Mapping[str, Any]) -> tuple[str, ...]:
-    """The task's own lines for the rung it stands on."""
+def _rung_lines(
+    task: Task, params: Mapping[str, Any], names: Container[str] | None = None
+) -> tuple[str, ...]:
+    """Return the task's own lines for the rung or choice it stands on, of these settings alone."""
     for name, by_rung in task.client_at.items():
+        if names is not None and name not in names:
+            continue
         if lines := by_rung.get(params.get(name, "")):
             return tuple(lines)
     return ()

@@ -145,7 +145,7 @@ def test_a_starting_programme_asks_before_it_replaces_work_and_undo_reaches_back
     desk.keyboard.press("u")
     expect(desk.locator("[data-item]")).to_have_count(2)
     assert rows(desk) == before
-    desk.get_by_role("button", name="discard draft").click()
+    desk.get_by_role("button", name="Discard the draft").click()
     sure.get_by_role("button", name="Yes").click()
     expect(desk.locator("[data-item]")).to_have_count(0)
     desk.keyboard.press("u")

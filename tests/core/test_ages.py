@@ -36,7 +36,25 @@ def test_a_pair_of_shape_and_sound_is_told_by_both_halves():
 
 
 def test_the_clinicians_own_words_stand_before_those_of_an_age():
-    assert told("steady_hiss", CHILD, words=["Hiss for Wren."]) == ("Hiss for Wren.",)
+    own = {"words": ["Hiss for Wren."]}
+    assert told("steady_hiss", CHILD, **own, words_replace=True) == ("Hiss for Wren.",)
+    assert told("steady_hiss", CHILD, **own) == (*told("steady_hiss", CHILD), "Hiss for Wren.")
+
+
+def test_a_document_without_the_choice_keeps_own_words_in_place_of_the_tasks():
+    item = new_item(TASKS["steady_hiss"], id="one", words=["Hiss for Wren."])
+    del item["words_replace"]
+    assert client_lines(item_from(item), TASKS["steady_hiss"], ADULT) == ("Hiss for Wren.",)
+
+
+@pytest.mark.parametrize("wording", [ADULT, CHILD])
+@pytest.mark.parametrize("code", ["neck_side", "nose_armpit", "shoulder_circles"])
+@pytest.mark.parametrize("side", ["left", "right"])
+def test_one_side_is_led_without_a_change_of_sides(code, side, wording):
+    lines = " ".join(told(code, wording, params={"side": side}))
+    assert "Only this side." in lines
+    assert side in lines
+    assert not any(word in lines for word in ("hange sides", "other side", "other one"))
 
 
 def test_a_rung_is_told_beside_a_childs_words():

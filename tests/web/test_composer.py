@@ -12,7 +12,8 @@ from django.utils import timezone
 from reedcore.catalogue.tasks import shipped_tasks
 from reedcore.programme.document import clean_document
 from reedcore.programme.document_schema import MOST_ITEMS
-from reedcore.programme.document_values import item_from
+from reedcore.programme.document_values import item_from, programme_from
+from reedcore.programme.words import client_lines
 from tests.documents import new_item
 from tests.factories import (
     ClientFactory,
@@ -347,3 +348,21 @@ def test_the_client_practises_a_whole_programme(as_client, measured, clinician):
         "practice:simulated_voice", args=[PrescribedTask.objects.get(measure="hold").pk]
     )
     assert as_client.get(voice + "?manner=even&seed=1").status_code == 200
+
+
+def test_own_words_stand_beside_the_tasks_unless_they_are_to_replace_them(as_clinician, measured):
+    edit(as_clinician, measured, simple_document())
+    own = typed("straw-hold", "words", "Sit at the window.")
+    send(as_clinician, measured, own)
+    task = shipped_tasks()["straw_hold"]
+
+    def lines():
+        (item,) = programme_from(measured.draft.document).items
+        return client_lines(item, task)
+
+    measured.draft.refresh_from_db()
+    assert lines() == (*task.client, "Sit at the window.")
+    toggle = typed("straw-hold", "words_replace", True)
+    assert send(as_clinician, measured, own, toggle).json()["not_made"] == []
+    measured.draft.refresh_from_db()
+    assert lines() == ("Sit at the window.",)

@@ -38,12 +38,12 @@ def test_an_empty_composer_says_how_to_begin(as_clinician, person):
 def test_a_draft_is_forgotten_and_the_version_stands(as_clinician, person, clinician):
     publish_document(person, simple_document(), by=clinician)
     save_draft(person, simple_document(item("scalp")), by=clinician)
-    assert "this is a draft" in as_clinician.get(url("compose", person)).content.decode()
+    assert "This is a draft" in as_clinician.get(url("compose", person)).content.decode()
     sent = {"number": 1, "seen": 2, "edit": {"do": "forget"}}
     body = json.dumps({"page": "a-page-of-the-desk", "edits": [sent]})
     as_clinician.post(url("edit", person), body, content_type="application/json")
     page = as_clinician.get(url("compose", person)).content.decode()
-    assert "this is a draft" not in page
+    assert "This is a draft" not in page
     assert "Straw in air, one note" in page
 
 

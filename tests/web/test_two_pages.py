@@ -143,7 +143,7 @@ def test_what_was_typed_while_a_colleague_handed_over_stands_in_a_new_draft(
     answer = send(as_clinician, draft, typed("scalp", "reason", "slowly"), seen=seen).json()
     assert answer["not_made"] == []
     assert "Programme 1" in answer["stage"]
-    assert "this is a draft" in answer["stage"]
+    assert "This is a draft" in answer["stage"]
     assert items(draft)["scalp"]["reason"] == "slowly"
 
 

@@ -18,9 +18,9 @@ if TYPE_CHECKING:
 _FRAME = Words(
     {
         "sort": gettext_noop("type of session"),
-        "school": "school",
+        "school": gettext_noop("school"),
         "daily_for_life": gettext_noop("daily, long-term"),
-        "wording": "wording",
+        "wording": gettext_noop("wording"),
     }
 )
 

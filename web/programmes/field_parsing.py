@@ -33,7 +33,7 @@ from reedcore.programme.edits import (
 )
 from web.ui.wording import sentence
 
-FLAGS = ("short", "sip", "cue", "cues", "contrast")
+FLAGS = ("short", "sip", "cue", "cues", "contrast", "words_replace")
 TEXTS = ("strand", "sound", "counts", "reason", "meant", "or", "feedback", "ladder", "say_before")
 ANSWERS = ("tired", "hoarse", "ill", "medication")
 _ISO = re.compile(r"\d{4}-\d{2}-\d{2}")

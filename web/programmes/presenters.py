@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable
+from collections.abc import Callable, Iterable, Iterator, Mapping
 from dataclasses import dataclass
 from functools import reduce
 from typing import TYPE_CHECKING, Any
@@ -20,6 +20,7 @@ from reedcore.programme.lines import numbers_in_force
 from reedcore.programme.plan import count_trials
 from reedcore.programme.rungs import current_rung_value, ladder_of
 from reedcore.programme.sounds import is_glide, line_of_round, notes_of, rounds_of
+from reedcore.programme.words import NONE
 from web.catalogue.wording import number_name, number_with_unit
 from web.programmes.wording import SORTS
 from web.ui.marked import Words, gettext_noop
@@ -231,9 +232,15 @@ def target_words(item: Item, task: Task) -> str:
         for name, parameter in extras_of(task).items()
         if params.get(name)
     ]
-    rungs = {ladder.changes for ladder in ladders_of(task).values()}
-    chosen = [value for name, value in params.items() if isinstance(value, str) and name in rungs]
-    return ", ".join([*shown, *chosen])
+    return ", ".join([*shown, *_chosen_rungs(params, task)])
+
+
+def _chosen_rungs(params: Mapping[str, Any], task: Task) -> Iterator[str]:
+    """Yield the labels of the rungs in force; "none" of something goes without saying."""
+    for ladder in ladders_of(task).values():
+        value = params.get(ladder.changes)
+        if isinstance(value, str) and value != NONE and value in ladder.rungs:
+            yield ladder.labels[ladder.rungs.index(value)]
 
 
 def _one_after_another(words: Iterable[str]) -> str:

@@ -25,27 +25,28 @@ if TYPE_CHECKING:
 
 PLAIN = Words(
     {
-        "sets": "sets",
+        "sets": gettext_noop("sets"),
         "counts": gettext_noop("seconds counted"),
-        "floor": "floor",
-        "ceiling": "ceiling",
-        "reason": "reason",
+        "floor": gettext_noop("floor"),
+        "ceiling": gettext_noop("ceiling"),
+        "reason": gettext_noop("reason"),
         "short": gettext_noop("short day"),
-        "sip": "sip",
-        "feedback": "feedback",
-        "sound": "sound",
+        "sip": gettext_noop("sip"),
+        "feedback": gettext_noop("feedback"),
+        "sound": gettext_noop("sound"),
         "row": gettext_noop("row of targets"),
         "rungs": gettext_noop("individual steps"),
         "alternative": gettext_noop("alternative task"),
-        "lines": "lines",
+        "lines": gettext_noop("lines"),
         "cue": gettext_noop("breath cue"),
         "cues": gettext_noop("halfway and last-seconds cues"),
+        "words_replace": gettext_noop("own instructions replace the task’s"),
         "ladder": gettext_noop("step by"),
         "words": gettext_noop("instructions for the client"),
         "say_before": gettext_noop("said before each trial"),
-        "picture": "picture",
-        "pattern": "pattern",
-        "strand": "session",
+        "picture": gettext_noop("picture"),
+        "pattern": gettext_noop("pattern"),
+        "strand": gettext_noop("session"),
     }
 )
 #: Names of the steadiness limits in the panel and in comparisons.
@@ -66,21 +67,21 @@ ANSWERS = Words(
 MEDICATION = gettext_lazy("asks for hours since medication")
 SESSION = Words(
     {
-        "sort": ("sort", SORTS),
-        "school": ("school", SCHOOLS),
+        "sort": (gettext_noop("type of session"), SORTS),
+        "school": (gettext_noop("school"), SCHOOLS),
         "daily_for_life": (gettext_noop("daily, long-term"), {}),
-        "wording": ("wording", WORDINGS),
+        "wording": (gettext_noop("wording"), WORDINGS),
     }
 )
 DOSE = Words(
     {
         "a_day": gettext_noop("sessions a day"),
-        "weekdays": "days",
-        "weeks": "weeks",
-        "start": "start",
+        "weekdays": gettext_noop("days"),
+        "weeks": gettext_noop("weeks"),
+        "start": gettext_noop("start"),
         "kind": gettext_noop("kind of dose"),
         "off": gettext_noop("excluded dates"),
-        "trigger": "trigger",
+        "trigger": gettext_noop("trigger"),
         "times": gettext_noop("times of day"),
     }
 )
