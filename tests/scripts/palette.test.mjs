@@ -3,7 +3,7 @@
 import assert from "node:assert/strict";
 import { test } from "node:test";
 
-import { matching } from "../../web/programmes/static/programmes/js/palette.js";
+import { search } from "../../web/programmes/static/programmes/js/palette.js";
 
 const TASKS = [
   { name: "Straw in air, one note", also: "semi-occluded voicing straw straw 6mm straw hold" },
@@ -13,7 +13,7 @@ const TASKS = [
   { name: "Descending hum", also: "cool-down hum down" },
   { name: "Hum, one note", also: "semi-occluded voicing hum hum hold" },
 ];
-const names = (typed) => matching(TASKS, typed).map(({ name }) => name);
+const names = (typed) => search(TASKS, typed).map(({ task }) => task.name);
 
 test("the word itself comes before a word that begins so, and the name before the rest", () => {
   assert.deepEqual(names("growing"), ["Growing numbers", "One to ten, getting louder"]);
@@ -31,5 +31,26 @@ test("nothing typed finds all, as the catalogue has them", () => {
   assert.deepEqual(
     names("  "),
     TASKS.map(({ name }) => name),
+  );
+});
+
+const CALLED = [
+  { name: "Strong “ah”", also: "loudness ah", synonyms: ["loud ah", "projection"] },
+  { name: "Hum, one note", also: "hum hold", synonyms: ["humming", "nasal hum"] },
+  { name: "Soft descending hum", also: "cool-down hum", synonyms: ["cool down"] },
+];
+
+test("a phrase that practitioners use comes first, and says so", () => {
+  const [first] = search(CALLED, "humming");
+  assert.equal(first.task.name, "Hum, one note");
+  assert.equal(first.by, "humming");
+  assert.equal(search(CALLED, "Cool  Down")[0].task.name, "Soft descending hum");
+  assert.equal(search(CALLED, "loud")[0].by, "loud ah");
+});
+
+test("a task that is found by its own name needs no explanation", () => {
+  assert.deepEqual(
+    search(CALLED, "hum").map(({ by }) => by),
+    ["", ""],
   );
 });

@@ -16,6 +16,7 @@ from django.utils.translation import gettext
 from django.views.decorators.http import require_GET, require_http_methods, require_POST
 
 from reedcore.catalogue.schema import FAMILIES
+from reedcore.catalogue.synonyms import synonyms
 from reedcore.pitch import Spelling
 from reedcore.programme.document import clean_document
 from reedcore.programme.document_schema import LARGEST_PROGRAMME
@@ -43,6 +44,8 @@ from ..version_diff import differences
 from ..wording import DAY_WORDS, VOICE_WORDS, finding_words
 
 if TYPE_CHECKING:
+    from collections.abc import Iterable
+
     from reedcore.catalogue.tasks import Task
     from web.accounts.models import User
     from web.accounts.requests import SignedInRequest
@@ -60,20 +63,11 @@ def compose(request: SignedInRequest, pk: int) -> HttpResponse:
     tasks = all_tasks(client.clinic)
     document, _ = clean_document(draft_document(client), tasks=tasks)
     document = document or empty_document(client)
-    offered = [
-        {
-            "code": task.code,
-            "name": task.name,
-            "family": translate(FAMILIES[task.family]),
-            "also": _search_words(task),
-        }
-        for task in tasks_for(client.clinic).values()
-    ]
     context = {
         **_stage(client, document, tasks, request.user),
         "starting": [(code, each.name) for code, each in starting_programmes().items()],
         "page_data": {
-            "tasks": offered,
+            "tasks": offered_tasks(tasks_for(client.clinic).values()),
             "library": _library(request.user, client),
             "edition": edition_of(client),
         },
@@ -159,6 +153,20 @@ def _library(account: User, client: Client) -> list[Any]:
             "also": each.occupation,
         }
         for each in others.order_by("name")
+    ]
+
+
+def offered_tasks(tasks: Iterable[Task]) -> list[dict[str, Any]]:
+    """Return the tasks that the palette offers, with all the words that find each."""
+    return [
+        {
+            "code": task.code,
+            "name": task.name,
+            "family": translate(FAMILIES[task.family]),
+            "also": _search_words(task),
+            "synonyms": synonyms().get(task.code, ()),
+        }
+        for task in tasks
     ]
 
 

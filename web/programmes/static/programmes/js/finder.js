@@ -1,7 +1,7 @@
 // The palette: tasks to add, or programmes to begin from, found by what is typed.
 
-import { matching } from "./palette.js";
-import { gettext } from "../../ui/js/words.js";
+import { search } from "./palette.js";
+import { filled, gettext } from "../../ui/js/words.js";
 
 const TITLES = { tasks: gettext("Add a task"), library: gettext("Start from the library or another client") };
 
@@ -20,7 +20,7 @@ export function finder({ find, known, add, leave }) {
   }
 
   function found(words) {
-    find("found").replaceChildren(...matching(known[finds], words).slice(0, 8).map(lineOf));
+    find("found").replaceChildren(...search(known[finds], words).slice(0, 8).map(lineOf));
   }
 
   function chosen(code) {
@@ -35,20 +35,37 @@ export function finder({ find, known, add, leave }) {
       palette.hidden = true;
       leave();
     }
+    if (event.key === "ArrowDown" || event.key === "ArrowUp") {
+      event.preventDefault();
+      move(event.key === "ArrowDown" ? 1 : -1);
+    }
     if (event.key !== "Enter") return;
     event.preventDefault();
-    const first = find("found").querySelector("[data-add]");
-    if (first) chosen(first.dataset.add);
+    const marked = find("found").querySelector("[data-first] [data-add]");
+    if (marked) chosen(marked.dataset.add);
   });
+
+  /** Marks the next line or the one before; Enter adds the one that is marked. */
+  function move(step) {
+    const lines = [...find("found").children];
+    const at = lines.findIndex((each) => each.hasAttribute("data-first"));
+    const next = lines[at + step];
+    if (!next) return;
+    lines[at].removeAttribute("data-first");
+    next.setAttribute("data-first", "");
+    next.scrollIntoView({ block: "nearest" });
+  }
 
   return { show, chosen };
 }
 
-function lineOf(task, at) {
+function lineOf({ task, by }, at) {
   const line = document.createElement("li");
   line.innerHTML = "<button type='button'><strong></strong> <span class='text-soft'></span></button>";
   line.querySelector("strong").textContent = task.name;
-  line.querySelector("span").textContent = task.family;
+  line.querySelector("span").textContent = by
+    ? filled(gettext("{family}, found by “{by}”"), { family: task.family, by })
+    : task.family;
   line.querySelector("button").dataset.add = task.code;
   if (at === 0) line.setAttribute("data-first", "");
   return line;

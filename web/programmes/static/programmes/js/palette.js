@@ -1,29 +1,59 @@
-// Finding a task by what somebody types: the nearest first, by its name before all else that it is called.
+// Finding a task by what somebody types: by its name, by what practitioners call it, then by all else about it.
 
-/** How near one word comes to a task, the least the nearest; nothing where it is not found. */
-function nearness(word, name, also) {
-  const words = name.split(/[^\p{L}\p{N}]+/u);
-  if (name.startsWith(word)) return 0;
-  if (words.includes(word)) return 1;
-  if (words.some((each) => each.startsWith(word))) return 2;
-  const called = also.split(/[^\p{L}\p{N}]+/u);
-  if (called.includes(word)) return 3;
-  if (called.some((each) => each.startsWith(word))) return 4;
-  if (name.includes(word)) return 5;
-  return also.includes(word) ? 6 : null;
+const wordsOf = (text) => text.split(/[^\p{L}\p{N}]+/u).filter(Boolean);
+
+/** How near one word comes to a task, the least the nearest; null where it is not found. */
+function nearness(word, parts) {
+  const near = nearnessOf(word, parts);
+  // "lip trills" means "lip trill"
+  return near === null && /\p{L}{3}s$/u.test(word) ? nearnessOf(word.slice(0, -1), parts) : near;
 }
+
+function nearnessOf(word, { name, called, also }) {
+  if (name.words.includes(word)) return 1;
+  if (called.words.includes(word)) return 2;
+  if (name.words.some((each) => each.startsWith(word))) return 3;
+  if (called.words.some((each) => each.startsWith(word))) return 4;
+  if (also.words.includes(word)) return 5;
+  if (also.words.some((each) => each.startsWith(word))) return 6;
+  if (name.text.includes(word)) return 7;
+  return also.text.includes(word) ? 8 : null;
+}
+
+const readable = (text) => ({ text: text.toLowerCase(), words: wordsOf(text.toLowerCase()) });
 
 /**
  * The tasks that every word finds, the nearest first; those that are as near stand as the catalogue has them.
- * @param {{name: string, also: string}[]} tasks
+ * `by` is the phrase that found a task by another name than its own.
+ * @param {{name: string, also: string, synonyms?: string[]}[]} tasks
  * @param {string} typed
+ * @returns {{task: object, by: string}[]}
  */
-export function matching(tasks, typed) {
-  const wanted = typed.toLowerCase().split(/\s+/).filter(Boolean);
+export function search(tasks, typed) {
+  const whole = typed.trim().toLowerCase().replace(/\s+/g, " ");
+  const wanted = whole.split(" ").filter(Boolean);
   const found = [];
   for (const task of tasks) {
-    const near = wanted.map((word) => nearness(word, task.name.toLowerCase(), task.also.toLowerCase()));
-    if (!near.includes(null)) found.push({ task, far: near.reduce((sum, each) => sum + each, 0) });
+    const phrases = task.synonyms ?? [];
+    const parts = {
+      name: readable(task.name),
+      called: readable(phrases.join(" ")),
+      also: readable(task.also),
+    };
+    const near = wanted.map((word) => nearness(word, parts));
+    const phrase = phrases.find((each) => each === whole);
+    if (near.includes(null) && !phrase) continue;
+    // A whole name or a whole phrase is what was meant; every word of one phrase comes before words of several.
+    const together = phrases.find((each) => wanted.every((word) => wordsOf(each).includes(word)));
+    const far = near.reduce((sum, each) => sum + (each ?? 0), 0) / Math.max(1, wanted.length);
+    const exact =
+      parts.name.text === whole ? 0 : phrase ? 0.25 : parts.name.text.startsWith(whole) ? 0.5 : null;
+    const score = exact ?? (together && far > 1 ? Math.min(far, 1.5) : far);
+    const byName = wanted.every((word) => parts.name.words.some((each) => each.startsWith(word)));
+    found.push({ task, score, by: byName ? "" : (phrase ?? together ?? closest(phrases, wanted)) });
   }
-  return found.sort((one, other) => one.far - other.far).map(({ task }) => task);
+  return found.sort((one, other) => one.score - other.score).map(({ task, by }) => ({ task, by }));
 }
+
+const closest = (phrases, wanted) =>
+  phrases.find((each) => wanted.some((word) => wordsOf(each).some((part) => part.startsWith(word)))) ?? "";
