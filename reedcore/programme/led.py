@@ -1,6 +1,8 @@
 """What a device leads beat by beat: the phases of counted breaths, and rows of rising numbers."""
 
+from collections.abc import Mapping
 from dataclasses import dataclass
+from typing import Any
 
 from reedcore.catalogue.tasks import Task
 
@@ -23,8 +25,8 @@ class Phase:
 def breaths_of(item: Item, task: Task) -> tuple[tuple[Phase, ...], ...]:
     """Return the breaths of one set in order; empty where nothing is counted.
 
-    A row rises from breath to breath; a growing task by its step of four counts up to the most,
-    and stays there.
+    A row rises from breath to breath, out and, where the breath is equal, in as well; a growing
+    task by its step of four counts up to the most, and stays there.
     """
     params = item.params
     if not {"breath_in", "breath_out"} <= set(params):
@@ -38,14 +40,21 @@ def breaths_of(item: Item, task: Task) -> tuple[tuple[Phase, ...], ...]:
     count = max(count, len(outs))
     breaths = []
     for at in range(count):
-        phases = [Phase("in", int(params["breath_in"]))]
+        out = outs[min(at, len(outs) - 1)]
+        phases = [Phase("in", out if is_equal_breath(params, task) else int(params["breath_in"]))]
         if held := int(params.get("held", 0)):
             phases.append(Phase("hold", held))
-        phases.append(Phase("out", outs[min(at, len(outs) - 1)]))
+        phases.append(Phase("out", out))
         if task.last_puff:
             phases.append(Phase("puff", PUFF_COUNTS))
         breaths.append(tuple(phases))
     return tuple(breaths)
+
+
+def is_equal_breath(params: Mapping[str, Any], task: Task) -> bool:
+    """Return whether as many counts are breathed in as out. Such a breath stays equal as it
+    grows."""
+    return not task.growing and params.get("breath_in") == params.get("breath_out")
 
 
 def rising_s(item: Item) -> tuple[float, ...]:

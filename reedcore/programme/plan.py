@@ -1,6 +1,6 @@
 """A programme as the plan that is checked: how long each item takes, and what it asks of a body."""
 
-from collections.abc import Collection, Mapping, Sequence
+from collections.abc import Collection, Mapping
 from dataclasses import replace
 from datetime import date
 from types import MappingProxyType
@@ -16,7 +16,7 @@ from reedcore.measures.told import breath_of
 from reedcore.pitch import Note
 from reedcore.safety import LUNG_REST_S, Caution, Hazard
 
-from .led import rising_s
+from .led import is_equal_breath, rising_s
 from .lines import lines_of
 from .prescribed_item import PrescribedItem
 from .programme import Item, Programme
@@ -106,7 +106,7 @@ def out_s(item: Item, task: Task) -> float | None:
         return None
     if kind_of(task.measure).one_breath:
         return float(max(item.row, default=0) or item_seconds(item, task))
-    if breath := breath_of(_longest_breath(params, item.row)):
+    if breath := breath_of(_longest_breath(item, task)):
         return breath.seconds(breath.breath_out)
     if {"s_s", "z_s"} <= set(params):
         return float(params["s_s"]) + float(params["z_s"])
@@ -142,9 +142,14 @@ def _held_breath_s(item: Item) -> float | None:
     return max(float(params.get("pause_s", 0)), counts * beat_s(params)) or None
 
 
-def _longest_breath(params: Mapping[str, Any], row: Sequence[float]) -> Mapping[str, Any]:
+def _longest_breath(item: Item, task: Task) -> Mapping[str, Any]:
     """Return the numbers of a counted breath at the last of its rising counts."""
-    return {**params, "breath_out": max(row)} if row and "breath_out" in params else params
+    params = item.params
+    if not item.row or "breath_out" not in params:
+        return params
+    most = max(item.row)
+    longest = {**params, "breath_out": most}
+    return {**longest, "breath_in": most} if is_equal_breath(params, task) else longest
 
 
 def plan_of(
@@ -260,7 +265,7 @@ def checked_item(
         best_s=best.get(task.code, best.get(BEST_OF.get(task.measure, task.measure))),
         before_s=before.get(item.id, before.get(task.code)),
         before_cmh2o=before_cmh2o.get(item.id, before_cmh2o.get(task.code)),
-        breath=breath_of(_longest_breath(params, item.row)),
+        breath=breath_of(_longest_breath(item, task)),
         cycles=int(params.get("cycles", 1)),
         held_breath_s=_held_breath_s(item),
         pant_s=params.get("pant_s"),

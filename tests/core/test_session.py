@@ -10,7 +10,8 @@ from reedcore.checks import Person
 from reedcore.dose.today import Day, PlannedItem, SessionType
 from reedcore.measures import KINDS, CountedThing
 from reedcore.programme.document_values import dose_from, item_from, programme_from
-from reedcore.programme.led import Phase
+from reedcore.programme.led import Phase, breaths_of
+from reedcore.programme.plan import checked_item
 from reedcore.programme.prescribed_item import PrescribedItem
 from reedcore.programme.session import (
     Beat,
@@ -109,6 +110,22 @@ def test_a_pattern_is_led_round_by_round():
     assert led.rounds[-1].left == 0
     assert led.tone == ()
     assert all(each.tone for each in led.rounds)
+
+
+@pytest.mark.parametrize(
+    ("code", "ways"),
+    [
+        ("slow_counts", [(10, 10), (20, 20), (30, 30)]),  # as many in as out, and stays so
+        ("ten_fifteen", [(10, 10), (10, 20), (10, 30)]),
+    ],
+)
+def test_a_row_raises_an_equal_breath_in_and_out(code, ways):
+    item = item_from(new_item(TASKS[code], id="a", row=[10, 20, 30]))
+    breaths = breaths_of(item, TASKS[code])
+    assert list(dict.fromkeys((each[0].counts, each[1].counts) for each in breaths)) == ways
+    # and the check sees the longest of them
+    longest = checked_item(item, TASKS[code]).breath
+    assert (longest.breath_in, longest.breath_out) == ways[-1]
 
 
 def test_what_is_not_heard_is_counted_or_asked_for():

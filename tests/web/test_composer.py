@@ -102,7 +102,14 @@ def test_own_lines_stand_for_their_number(as_clinician, measured):
         ("slow_counts", {"breath_in": 6, "breath_out": 6}, [], "in 6, out 6 counts at 60 a minute"),
         ("slow_counts", {"held": 2}, [], "in 4, hold 2, out 4 counts at 60 a minute"),
         ("counts_growing", {}, [], "in 4, out 4, then 8, then 12 counts at 100 a minute"),
-        ("slow_counts", {}, [4, 8, 12], "in 4, out 4, then 8, then 12 counts at 60 a minute"),
+        ("slow_counts", {}, [4, 8, 12], "in and out 4, then 8, then 12 counts at 60 a minute"),
+        (
+            "slow_counts",
+            {"held": 2},
+            [10, 20],
+            "in and out 10, then 20 counts, hold 2 between, at 60 a minute",
+        ),
+        ("slow_counts", {"breath_in": 2}, [4, 8], "in 2, out 4, then 8 counts at 60 a minute"),
         ("quiet_hold", {}, [5, 10], "5, 10 s"),
     ],
 )

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Iterable, Iterator, Mapping
 from dataclasses import dataclass
 from functools import reduce
+from itertools import chain
 from typing import TYPE_CHECKING, Any
 
 from django.utils.translation import gettext
@@ -251,20 +252,20 @@ def _one_after_another(words: Iterable[str]) -> str:
 
 
 def _breath_words(breaths: tuple[tuple[Phase, ...], ...], tempo: float) -> str:
-    """Return the counts of a set of breaths; the out-breath may grow from breath to breath."""
-    counts = {phase.way: phase.counts for phase in breaths[0]}
-    outs = dict.fromkeys(phase.counts for each in breaths for phase in each if phase.way == "out")
-    values = {
-        "inhale": counts["in"],
-        "hold": counts.get("hold"),
-        "outs": _one_after_another(map(str, outs)),
-        "tempo": tempo,
-    }
-    if values["hold"]:
-        return gettext("in {inhale}, hold {hold}, out {outs} counts at {tempo:g} a minute").format(
-            **values
-        )
-    return gettext("in {inhale}, out {outs} counts at {tempo:g} a minute").format(**values)
+    """Return the counts of a set of breaths; they may grow from breath to breath."""
+    ways: dict[str, dict[int, None]] = {}
+    for phase in chain.from_iterable(breaths):
+        ways.setdefault(phase.way, {})[phase.counts] = None
+    values = {way: _one_after_another(map(str, counts)) for way, counts in ways.items()}
+    if len(ways["in"]) > 1 and "hold" in ways:
+        words = gettext("in and out {out} counts, hold {hold} between, at {tempo:g} a minute")
+    elif len(ways["in"]) > 1:
+        words = gettext("in and out {out} counts at {tempo:g} a minute")
+    elif "hold" in ways:
+        words = gettext("in {in}, hold {hold}, out {out} counts at {tempo:g} a minute")
+    else:
+        words = gettext("in {in}, out {out} counts at {tempo:g} a minute")
+    return words.format(tempo=tempo, **values)
 
 
 def score(
