@@ -373,3 +373,11 @@ def test_own_words_stand_beside_the_tasks_unless_they_are_to_replace_them(as_cli
     assert send(as_clinician, measured, own, toggle).json()["not_made"] == []
     measured.draft.refresh_from_db()
     assert lines() == ("Sit at the window.",)
+
+
+def test_a_row_reads_as_a_row_and_not_as_a_step_of_a_ladder(as_clinician, measured):
+    hold = {**new_item(shipped_tasks()["quiet_hold"], id="a"), "row": [15, 30, 60, 90]}
+    stage = edit(as_clinician, measured, simple_document(hold)).json()["stage"]
+    assert "15, 30, 60, 90 s" in stage
+    assert "rises within the session" in stage
+    assert not re.search(r"step \d of \d", stage)

@@ -172,8 +172,10 @@ def _finding(
 
 def _row(item: Item, number: int, tasks: dict[str, Task], spelling: Spelling) -> dict[str, Any]:
     task = tasks[item.task]
-    ladder = ladder_of(item, task)
-    rung = nxt = None
+    # A row sets its own steps, so no step of a ladder is in force.
+    ladder = None if item.row else ladder_of(item, task)
+    rung = gettext("rises within the session") if item.row else None
+    nxt = None
     if ladder:
         value = current_rung_value(item, task, ladder)
         place = ladder.place_of(value)
