@@ -43,6 +43,8 @@ def test_steady_seconds_are_named_where_they_count():
         (1, "s", "1 s"),
         (1, "rounds up", "1 round up"),
         (4, "", "4"),
+        (0.3333, "min", "20 s"),
+        (1, "min", "1 min"),
     ],
 )
 def test_one_of_a_thing_is_said_as_one(value, unit, words):

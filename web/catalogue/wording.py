@@ -2,7 +2,7 @@
 
 from collections.abc import Callable
 
-from django.utils.translation import ngettext
+from django.utils.translation import gettext, ngettext
 
 from reedcore.catalogue.schema import FAMILIES
 from reedcore.translation import translate
@@ -49,7 +49,9 @@ _COUNTED_UNITS: dict[str, Callable[[int], str]] = {
 
 
 def number_with_unit(value: float, unit: str) -> str:
-    """Return a number with its unit: "1 line", "3 lines", "2.5 s"."""
+    """Return a number with its unit: "1 line", "3 lines", "2.5 s"; less than a minute in seconds."""
+    if unit == "min" and 0 < value < 1:
+        return gettext("{seconds:.0f} s").format(seconds=60 * value)
     words = _COUNTED_UNITS.get(unit)
     if words is None:  # A unit that is written the same for one and for many.
         return f"{value:g} {translate(unit)}".rstrip()
