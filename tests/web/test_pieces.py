@@ -180,7 +180,7 @@ def test_a_start_is_held_against_the_beat_that_the_device_sounded(
 
 
 def test_what_the_client_is_told_is_in_the_clinicians_words(as_clinician, as_client, bass):
-    fields = [("words", "Think of a yawn.\nSoft."), ("say_before", "shoulders down"), ("choice:breath_in_by", "nose"), ("param:pause_s", "1")]  # fmt: skip
+    fields = [("words", "Think of a yawn.\nSoft."), ("words_replace", True), ("say_before", "shoulders down"), ("choice:breath_in_by", "nose"), ("param:pause_s", "1")]  # fmt: skip
     programme = composed(as_clinician, bass, "straw_hold", fields)
     (block,) = plan_shown(as_client)["blocks"]
     assert block["lines"] == ["Think of a yawn.", "Soft.", "Breathe in through the nose."]

@@ -235,4 +235,4 @@ def test_what_is_told_reaches_results_notes_and_files(as_clinician, person, pres
     assert {each["kind"] for each in made["reports"]} >= {"felt", "breath", "depth"}
     day = timezone.localdate(session.begun_at, timezone=person.zone)
     words = "\n".join(draft_note("progress", facts_of(person, first=day, last=day)).values())
-    assert "on 1 day: done: 6 breaths." in words
+    assert "on 1 day: Done: 6 breaths." in words
