@@ -124,3 +124,29 @@ def test_what_is_on_record_is_said_before_the_first_question(
     assert violations(page, ENHANCED) == []
     page.keyboard.press("Space")
     at(page, "safety")
+
+
+#: What lies under the foot, or over the top, of what a client looks at while sounding and after.
+HIDDEN = """() => {
+    const foot = document.querySelector(".reach").getBoundingClientRect().top;
+    const looked = ["[data-seconds]", "#stage svg", "[data-result]", "[data-title]"];
+    const seen = [...document.querySelectorAll(looked.join(","))].filter((each) => each.getBoundingClientRect().height);
+    return seen
+        .filter((each) => each.getBoundingClientRect().bottom > foot + 1 || each.getBoundingClientRect().top < -1)
+        .map((each) => each.outerHTML.slice(0, 90));
+}"""
+
+
+@pytest.mark.parametrize("size", [(320, 568), (390, 844)], ids=str)
+def test_clock_picture_and_result_stand_above_the_foot(page, site, person, short_one, size):
+    page.set_viewport_size({"width": size[0], "height": size[1]})
+    open_player(page, site, person.account)
+    to_first_task(page)
+    page.keyboard.press("Space")
+    page.wait_for_selector("body[data-state=listening]")
+    assert page.locator("svg:visible").count() >= 1
+    assert page.evaluate(HIDDEN) == []
+    assert page.get_by_role("button", name="Stop").is_visible()
+    assert not page.get_by_role("button", name="Skip").is_visible()
+    result(page)
+    assert page.evaluate(HIDDEN) == []
