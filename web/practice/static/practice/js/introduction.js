@@ -36,7 +36,7 @@ export async function introduce(practice, block, words) {
         make("span", {}, gettext("Depth in water")),
         button("−", { "aria-label": gettext("less deep"), on: () => by(-1) }),
         shown,
-        button("+", { "aria-label": "deeper", on: () => by(1) }),
+        button("+", { "aria-label": gettext("deeper"), on: () => by(1) }),
       ),
     );
   }

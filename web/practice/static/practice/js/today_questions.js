@@ -89,9 +89,9 @@ export async function askToday(practice) {
         row(
           gettext("Voice use today"),
           ...[
-            ["little", "little", "l"],
+            ["little", gettext("little"), "l"],
             ["usual", gettext("the usual"), "u"],
-            ["much", "much", "m"],
+            ["much", gettext("much"), "m"],
           ].map(([value, words, key]) => toggle(asks, words, key, (on) => (demands = on ? value : ""))),
         ),
       ].filter(Boolean),

@@ -60,7 +60,7 @@ export class TryScreen {
     if (html) stage.innerHTML = html;
     if (this.setS) aimAt(stage, this.setS);
     this.clock = make("span", { "data-seconds": "" }, "0.0");
-    const what = this.line ? gettext("the line") : this.turn.note || "it";
+    const what = this.line ? gettext("the line") : this.turn.note || gettext("it");
     const hears = this.tone.length > 0 || (this.line && window.speechSynthesis?.getVoices().length);
     const hear =
       hears && button(filled(gettext("♪ hear {what}"), { what }), { key: "f", on: () => this.hearAgain() });
@@ -76,7 +76,7 @@ export class TryScreen {
         "p",
         { class: this.live ? "clock" : "clock sr-only" },
         this.clock,
-        make("span", { class: "unit" }, " seconds"),
+        make("span", { class: "unit" }, ` ${gettext("seconds")}`),
       ),
       stage,
       make("p", { class: "meter", "data-meter": "", hidden: true }),

@@ -2,7 +2,7 @@
 
 import { ask, button, goOn, lines, make, say, show } from "./screens.js";
 import { beats } from "./sounds.js";
-import { filled, gettext } from "../../ui/js/words.js";
+import { filled, gettext, ngettext } from "../../ui/js/words.js";
 
 /** Leads one set and gives its figures; `seconds` where its sets rise. */
 export function lead(practice, block, words, seconds) {
@@ -91,10 +91,15 @@ async function reps(practice, block, words) {
       button("−", { key: "arrowdown", "aria-label": gettext("one fewer"), on: () => change(-1) }),
       number,
       button("+", { key: "arrowup", "aria-label": gettext("one more"), on: () => change(1) }),
-      make("span", {}, "times"),
+      make("span", {}, gettext("times")),
     ),
   );
-  say(filled(gettext("{done} times, at your own pace. Press Done when you finish."), { done }));
+  const asked = ngettext(
+    "{done} time, at your own pace. Press Done when you finish.",
+    "{done} times, at your own pace. Press Done when you finish.",
+    done,
+  );
+  say(filled(asked, { done }));
   await goOn(gettext("Done"), { interrupted: practice.interrupt.now });
   return { reps: done };
 }
