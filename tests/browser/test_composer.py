@@ -429,3 +429,23 @@ def test_another_sound_and_another_shape_are_two_fields(desk):
     expect(
         desk.get_by_text("” is not a list of degrees. Example: 1 2 3 2 1 / 1 3 5 3 1.")
     ).to_be_visible()
+
+
+def test_a_task_is_found_by_another_word_and_chosen_by_arrow(desk):
+    desk.keyboard.press("+")
+    desk.keyboard.type("massage")
+    lines = desk.locator("[data-found] li")
+    expect(lines.first).to_contain_text("found by “massage”")
+    second = lines.nth(1).locator("strong").inner_text()
+    desk.keyboard.press("ArrowDown")
+    desk.keyboard.press("ArrowDown")
+    desk.keyboard.press("ArrowUp")
+    desk.keyboard.press("Enter")
+    expect(desk.locator("[data-item] th")).to_have_text(second)
+    desk.keyboard.press("+")
+    desk.keyboard.type("zzzqq")
+    expect(lines).to_have_text("Nothing found. Try another word, or part of one.")
+    desk.keyboard.press("ArrowDown")
+    desk.keyboard.press("Enter")
+    desk.keyboard.press("Escape")
+    expect(desk.locator("[data-item] th")).to_have_count(1)

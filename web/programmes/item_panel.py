@@ -4,11 +4,14 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING, Any
 
+from django.utils.translation import gettext
+
 from reedcore.catalogue.pairs import shapes, sounds
 from reedcore.catalogue.settings import choices_of, chosen_way, ladders_of, numbers_of
 from reedcore.catalogue.tasks import easier_tasks, equivalent_tasks, shipped_material, shipped_sets
 from reedcore.measures import kind_of
 from reedcore.pitch import Note, Spelling
+from reedcore.programme.led import is_equal_breath
 from reedcore.programme.rungs import current_rung_value, ladder_of
 from reedcore.programme.sounds import groups_of, rounds_of
 from reedcore.programme.swap import has_props
@@ -68,6 +71,7 @@ def item_panel(
         or "breath_in" in item.params,
         "rungs_s": " ".join(f"{seconds:g}" for seconds in item.rungs),
         "row": " ".join(f"{seconds:g}" for seconds in item.row),
+        "row_label": _row_label(item, task),
         "lines": "\n".join(item.lines),
         "material": shipped_material().get(task.material, ()),
         "equals": _available_tasks(equivalent_tasks(task, tasks), props),
@@ -78,6 +82,14 @@ def item_panel(
         else [],
         "kind": kind,
     }
+
+
+def _row_label(item: Item, task: Task) -> str:
+    if "breath_in" not in item.params:
+        return gettext("rising targets, s")
+    if is_equal_breath(item.params, task):
+        return gettext("rising counts, in and out")
+    return gettext("rising counts, out")
 
 
 #: Maximum number of alternatives offered.

@@ -20,7 +20,8 @@ export function finder({ find, known, add, leave }) {
   }
 
   function found(words) {
-    find("found").replaceChildren(...search(known[finds], words).slice(0, 8).map(lineOf));
+    const lines = search(known[finds], words).slice(0, 8).map(lineOf);
+    find("found").replaceChildren(...(lines.length ? lines : [nothing()]));
   }
 
   function chosen(code) {
@@ -50,13 +51,20 @@ export function finder({ find, known, add, leave }) {
     const lines = [...find("found").children];
     const at = lines.findIndex((each) => each.hasAttribute("data-first"));
     const next = lines[at + step];
-    if (!next) return;
+    if (at < 0 || !next) return;
     lines[at].removeAttribute("data-first");
     next.setAttribute("data-first", "");
     next.scrollIntoView({ block: "nearest" });
   }
 
   return { show, chosen };
+}
+
+function nothing() {
+  const line = document.createElement("li");
+  line.className = "text-soft";
+  line.textContent = gettext("Nothing found. Try another word, or part of one.");
+  return line;
 }
 
 function lineOf({ task, by }, at) {
