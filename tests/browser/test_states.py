@@ -183,6 +183,60 @@ def test_the_microphone_is_taken_away(page, site, person, task):
     assert Stop.objects.count() == 1
 
 
+MUTE = "window.tracks.forEach((each) => each.dispatchEvent(new Event('mute')))"
+HIDE = """() => {
+    Object.defineProperty(document, "hidden", { get: () => true, configurable: true });
+    document.dispatchEvent(new Event("visibilitychange"));
+}"""
+SHOW = """() => {
+    delete document.hidden;
+    document.dispatchEvent(new Event("visibilitychange"));
+}"""
+
+
+@pytest.mark.parametrize(
+    ("what", "says"),
+    [
+        (MUTE, "The microphone was muted, perhaps by a call. This try was not saved."),
+        (HIDE, "This page was not in front, so the sound has gaps. This try was not saved."),
+    ],
+    ids=["muted by a call", "page not in front"],
+)
+def test_a_try_whose_sound_is_not_whole_is_set_aside_and_offered_again(
+    page, site, person, task, what, says
+):
+    page.add_init_script(TRACKS)
+    begun(page, site, person)
+    listening(page)
+    page.evaluate(what)
+    at(page, "no_sound")
+    at_every_size(page, says)
+    page.wait_for_function("() => window.live() === 0")
+    page.evaluate(SHOW)
+    settled(page)
+    page.get_by_role("button", name="Try again").click()
+    page.locator("body[data-state=listening]").wait_for(state="attached")
+    assert not Trial.objects.exists()
+
+
+def test_the_screen_stays_on_during_a_session_and_is_let_go_after_it(page, site, person, task):
+    page.add_init_script("""
+        window.locks = [];
+        Object.defineProperty(navigator, "wakeLock", { value: { request: async (what) => {
+            const lock = { what, released: false, release: async () => void (lock.released = true) };
+            window.locks.push(lock);
+            return lock;
+        } } });
+    """)
+    begun(page, site, person)
+    page.wait_for_function("() => window.locks.length === 1 && window.locks[0].what === 'screen'")
+    page.keyboard.press("o")
+    expect(page.get_by_text("The screen stays on during the session.")).to_be_visible()
+    page.keyboard.press("Escape")
+    stop(page)
+    page.wait_for_function("() => window.locks.every((each) => each.released)")
+
+
 def test_permission_is_taken_back_in_the_session(page, site, person, task):
     page.add_init_script(TRACKS)
     begun(page, site, person)

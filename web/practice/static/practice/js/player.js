@@ -15,6 +15,7 @@ import { Store } from "./store.js";
 import { prepareRecorder } from "../../sound/js/recorder.js";
 import { prepare } from "./settings.js";
 import { goThroughTasks } from "./tasks.js";
+import { keepScreenOn } from "./wake_lock.js";
 import { filled, gettext } from "../../ui/js/words.js";
 
 const root = document.querySelector("[data-player]");
@@ -34,8 +35,13 @@ async function session() {
   practice.interrupt.arm();
   await begin(practice);
   if (practice.progress) {
-    await goThroughTasks(practice);
-    await finish(practice);
+    const letGo = keepScreenOn();
+    try {
+      await goThroughTasks(practice);
+      await finish(practice);
+    } finally {
+      letGo();
+    }
   }
   await practice.interrupt.arm();
 }

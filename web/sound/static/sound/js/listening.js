@@ -1,7 +1,7 @@
 // One take from its source to the server: opens the sound, records, streams, and says how it ended.
 // However it ends, the microphone closes, also one that is only handed over after the end.
 
-import { openMicrophone, openSimulated, record } from "./recorder.js";
+import { onGaps, openMicrophone, openSimulated, record } from "./recorder.js";
 import { Take, TakeLine } from "./take.js";
 import { gettext } from "../../ui/js/words.js";
 
@@ -20,6 +20,13 @@ export const CUT_SHORT = gettext(
   "The microphone was disconnected. This try was not saved. Check the microphone and try again.",
 );
 
+export const MUTED = gettext(
+  "The microphone was muted, perhaps by a call. This try was not saved. Unmute it and try again.",
+);
+export const AWAY = gettext(
+  "This page was not in front, so the sound has gaps. This try was not saved. Try again.",
+);
+
 /** What went wrong with opening a source, in words. */
 export const troubleWith = (kind, error) =>
   (kind === "microphone" && MICROPHONE_TROUBLE[error.name]) ||
@@ -36,6 +43,8 @@ export class Listening {
     this.how = how;
     this.stopping = false;
     this.over = false;
+    /** Ends what watches over the recording. */
+    this.watch = new AbortController();
   }
 
   async begin() {
@@ -72,13 +81,17 @@ export class Listening {
         lost: on.lost,
       },
     );
-    this.source.onLost(() => (this.source.whole ? this.stop() : this.cutShort()));
+    this.source.onLost(() => (this.source.whole ? this.stop() : this.cutShort(CUT_SHORT)));
+    this.source.onMuted(() => this.cutShort(MUTED), this.watch.signal);
+    onGaps(() => this.cutShort(AWAY), this.watch.signal);
+    if (this.source.isMuted()) this.cutShort(MUTED);
   }
 
   /** No more sound: what there is is measured and saved. */
   async stop() {
     if (this.stopping || this.over || !this.line) return;
     this.stopping = true;
+    this.watch.abort();
     this.how.saving();
     await this.recording.stop();
     if (this.over) return;
@@ -86,16 +99,17 @@ export class Listening {
     if (!this.over) this.line.stop();
   }
 
-  /** The device took the microphone away: a part of a hold is no try. */
-  cutShort() {
+  /** The sound is not whole: a part of a hold is no try. `words` say why. */
+  cutShort(words) {
     if (this.stopping || this.over) return;
     this.abandon();
-    this.how.failed(CUT_SHORT, { cutShort: true });
+    this.how.failed(words, { cutShort: true });
   }
 
   /** Forget it; nothing is saved, and the microphone closes now. */
   abandon() {
     this.over = true;
+    this.watch.abort();
     this.line?.abandon();
     this.close();
     return this.recording?.stop();
@@ -108,6 +122,7 @@ export class Listening {
   async end(then) {
     if (this.over) return;
     this.over = true;
+    this.watch.abort();
     if (!this.stopping) await this.recording.stop();
     then();
   }

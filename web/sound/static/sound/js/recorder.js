@@ -62,6 +62,8 @@ export async function openMicrophone() {
       close: () => closeAll(stream),
       whole: false, // when it ends by itself, it was taken away
       onLost: (tell) => track.addEventListener("ended", tell),
+      isMuted: () => track.muted,
+      onMuted: (tell, signal) => track.addEventListener("mute", tell, { signal }),
     };
   } catch (error) {
     closeAll(stream);
@@ -83,7 +85,15 @@ export async function openSimulated(url) {
     close() {},
     whole: true, // when it ends by itself, it is over
     onLost: (tell) => node.addEventListener("ended", tell),
+    isMuted: () => false,
+    onMuted() {},
   };
+}
+
+/** Tells when the sound has gaps that nobody hears: the page is not in front, or the device took the sound. */
+export function onGaps(tell, signal) {
+  document.addEventListener("visibilitychange", () => document.hidden && tell(), { signal });
+  context?.addEventListener("statechange", () => context.state !== "running" && tell(), { signal });
 }
 
 /** Records a source until `stop`; each block goes to `onBlock` as 16-bit samples. */

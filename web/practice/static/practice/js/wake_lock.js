@@ -1,0 +1,27 @@
+// The screen stays on during a session: a phone that locks takes the microphone away.
+
+/** Asks to keep the screen on; gives what lets it go. A device that refuses (low battery) is left alone. */
+export function keepScreenOn() {
+  let lock = null;
+  let isOver = false;
+  const notice = document.querySelector("[data-screen-on]");
+  const ask = async () => {
+    if (isOver || document.hidden || !navigator.wakeLock) return;
+    try {
+      lock = await navigator.wakeLock.request("screen");
+      if (isOver) lock.release();
+    } catch {
+      lock = null;
+    }
+    if (notice) notice.hidden = isOver || !lock;
+  };
+  // The browser lets go of it whenever the page is not in front.
+  document.addEventListener("visibilitychange", ask);
+  ask();
+  return () => {
+    isOver = true;
+    document.removeEventListener("visibilitychange", ask);
+    lock?.release().catch(() => {});
+    if (notice) notice.hidden = true;
+  };
+}
