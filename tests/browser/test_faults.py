@@ -50,7 +50,7 @@ def test_the_network_away_for_the_whole_session(page, line, person, two_holds):
     said = []
     page.keyboard.press("Space")
     for _ in range(2):
-        expect(page.get_by_role("status")).to_contain_text("No network")
+        expect(page.get_by_role("status")).to_contain_text("The clinic’s server does not answer.")
         expect(page.locator("[data-meter]")).to_contain_text("Input level (not a result):")
         until_shown(page, 3.6)  # the made-up voice is over by then; nobody could hear when
         page.keyboard.press("Space")

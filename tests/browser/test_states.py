@@ -16,7 +16,7 @@ from tests.browser.conftest import (
     settled,
     to_first_task,
 )
-from tests.browser.test_stops import HAS_IT, LATE, TRACKS
+from tests.browser.test_stops import ALLOWED, HAS_IT, LATE, TRACKS
 from web.record.models import Trial
 from web.screening.models import Stop
 
@@ -168,6 +168,14 @@ def test_the_question_about_the_microphone_is_not_answered(page, site, person, t
     assert not Trial.objects.exists()
 
 
+def test_a_slow_microphone_that_is_allowed_is_no_question_of_the_browser(page, site, person, task):
+    page.add_init_script(ALLOWED + TRACKS)
+    begun(page, site, person)
+    page.keyboard.press("Space")
+    expect(page.get_by_text("The microphone is not open yet. Please wait.")).to_be_visible()
+    expect(page.get_by_role("button", name="Use the stopwatch instead")).to_be_visible()
+
+
 def test_the_microphone_is_taken_away(page, site, person, task):
     page.add_init_script(TRACKS)
     begun(page, site, person)
@@ -258,12 +266,12 @@ def test_the_server_stands_still_with_the_line_open(page, line, person, task):
     line.frozen = True
     expect(
         page.get_by_text(
-            "No network. The stopwatch runs and your sound is saved here. Press Done when the sound ends."
+            "The clinic’s server does not answer. The stopwatch runs and your sound is saved here. Press Done when the sound ends."
         )
     ).to_be_visible()
     at_every_size(
         page,
-        "No network. The stopwatch runs and your sound is saved here. Press Done when the sound ends.",
+        "The clinic’s server does not answer. The stopwatch runs and your sound is saved here. Press Done when the sound ends.",
     )
     settled(page)
     page.get_by_role("button", name="Done").click()

@@ -342,7 +342,12 @@ TRACKS = """
         return stream;
     };
 """
-LATE = "window.answers = new Promise((resolve) => (window.allow = resolve));"
+LATE = """
+    window.answers = new Promise((resolve) => (window.allow = resolve));
+    navigator.permissions.query = async () => ({ state: "prompt" });
+"""
+#: Allowed long ago, and slow to open all the same.
+ALLOWED = LATE.replace("prompt", "granted")
 
 
 @pytest.fixture

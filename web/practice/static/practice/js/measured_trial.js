@@ -11,6 +11,12 @@ const SHORTEST_S = 0.8;
 const FALSE_START_S = 1.2; // a sound shorter than this may have been a false start, where more is asked
 const ASKING_MS = 1500; // the browser's question about the microphone may be waiting somewhere
 const NOTHING_MS = 15000; // so long without a voice: what is the matter?
+const NO_NETWORK = gettext(
+  "No network. The stopwatch runs and your sound is saved here. Press Done when the sound ends.",
+);
+const NO_ANSWER = gettext(
+  "The clinic’s server does not answer. The stopwatch runs and your sound is saved here. Press Done when the sound ends.",
+);
 const NOT_PLAYED = gettext(
   "This device cannot play sound yet. Press “hear” once, or start without the note.",
 );
@@ -131,10 +137,15 @@ export class MeasuredTrial extends KeptTry {
   }
 
   /** The browser has not said yes or no: where its question is, and what can be done instead. */
-  microphoneIsAsked() {
+  async microphoneIsAsked() {
+    const permission = await navigator.permissions?.query({ name: "microphone" }).catch(() => null);
     if (!this.listening || this.listening.recording) return;
     document.body.dataset.state = "asking";
-    say(gettext("Your browser asks to use the microphone. Press Allow."));
+    say(
+      permission?.state === "granted"
+        ? gettext("The microphone is not open yet. Please wait.")
+        : gettext("Your browser asks to use the microphone. Press Allow."),
+    );
     goOn(gettext("Use the stopwatch instead"), { interrupted: this.interrupted, first: false }).then(
       () => {
         if (!this.listening || this.listening.recording) return;
@@ -155,11 +166,7 @@ export class MeasuredTrial extends KeptTry {
   }
 
   /** No server to hear it: a stopwatch and a plain meter, said to be just that. */
-  lineIsGone(
-    words = gettext(
-      "No network. The stopwatch runs and your sound is saved here. Press Done when the sound ends.",
-    ),
-  ) {
+  lineIsGone(words = navigator.onLine ? NO_ANSWER : NO_NETWORK) {
     if (!this.listening || this.offline) return;
     this.offline = words;
     say(words);
