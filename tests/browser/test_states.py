@@ -12,12 +12,13 @@ from tests.browser.conftest import (
     QUIET,
     at,
     open_player,
+    result,
     say_wrong,
     settled,
     to_first_task,
 )
 from tests.browser.test_stops import ALLOWED, HAS_IT, LATE, TRACKS
-from web.record.models import Trial
+from web.record.models import Session, Trial
 from web.screening.models import Stop
 
 SIZES = [(1280, 800), (390, 844), (320, 568), (320, 256)]
@@ -166,6 +167,27 @@ def test_the_question_about_the_microphone_is_not_answered(page, site, person, t
     page.wait_for_function("() => window.live() === 0")
     assert Stop.objects.count() == 1
     assert not Trial.objects.exists()
+
+
+def test_stop_pressed_by_mistake_goes_on_at_the_same_try(page, site, person, task):
+    begun(page, site, person, source="simulated")
+    page.keyboard.press("Space")
+    result(page)
+    page.keyboard.press("Space")
+    at(page, "try")
+    place = page.locator("[data-progress]").inner_text()
+    page.locator("[data-stop]").click()
+    at(page, "stop")
+    settled(page)
+    first = page.locator("[data-screen=stop] .options .button").first
+    expect(first).to_contain_text("Go on. I pressed Stop by mistake")
+    first.click()
+    at(page, "task")
+    page.keyboard.press("Space")
+    at(page, "try")
+    expect(page.locator("[data-progress]")).to_have_text(place)
+    assert not Stop.objects.exists()
+    assert not Session.objects.exclude(ended_at=None).exists()
 
 
 def test_a_slow_microphone_that_is_allowed_is_no_question_of_the_browser(page, site, person, task):

@@ -60,14 +60,8 @@ export async function begin(practice) {
   });
 }
 
-/** Where the last session on this device was left, if that was today and the programme is the same. */
-async function resumed(practice) {
-  const kept = await practice.outbox.recall("progress");
-  const fresh =
-    kept?.session?.version === practice.plan.version &&
-    Math.abs(Date.now() - Date.parse(kept.session.begun_at)) < RESUMES_WITHIN_MS;
-  if (!fresh) return false;
-  const choice = await ask(
+function askWhetherToContinue(practice, kept) {
+  return ask(
     "resume",
     gettext("Continue your session?"),
     [
@@ -83,6 +77,18 @@ async function resumed(practice) {
     ],
     { above: lines([gettext("Your results are saved either way.")]), interrupted: practice.interrupt.now },
   );
+}
+
+/** Where the last session on this device was left, if that was today and the programme is the same. */
+async function resumed(practice) {
+  const kept = await practice.outbox.recall("progress");
+  const fresh =
+    kept?.session?.version === practice.plan.version &&
+    Math.abs(Date.now() - Date.parse(kept.session.begun_at)) < RESUMES_WITHIN_MS;
+  const { goesOn } = practice;
+  practice.goesOn = false;
+  if (!fresh) return false;
+  const choice = goesOn ? "on" : await askWhetherToContinue(practice, kept);
   practice.session = kept.session;
   practice.progress = kept;
   if (choice === "on") return true;

@@ -46,7 +46,7 @@ async function confirmed(practice, flag) {
 async function asked(practice, question) {
   for (;;) {
     const flag = await question();
-    if (!flag || (await confirmed(practice, flag))) return flag;
+    if (!flag || flag === GO_ON || (await confirmed(practice, flag))) return flag;
   }
 }
 
@@ -76,7 +76,10 @@ export function safety(practice) {
   );
 }
 
-/** What is wrong, when Stop was pressed. */
+/** Answer to "What is wrong?": nothing, Stop was pressed by mistake. */
+export const GO_ON = "go_on";
+
+/** What is wrong, when Stop was pressed: a flag, GO_ON, or nothing where the client wants to end. */
 export function whatIsWrong(practice) {
   const { flags } = practice.plan;
   const askable = Object.entries(flags).filter(([, { asked }]) => asked);
@@ -89,7 +92,11 @@ export function whatIsWrong(practice) {
     ask(
       "stop",
       gettext("You have stopped. What is wrong?"),
-      [...options, { value: "", words: gettext("Nothing is wrong. I want to end here"), key: "0" }],
+      [
+        { value: GO_ON, words: gettext("Go on. I pressed Stop by mistake"), key: "g" },
+        ...options,
+        { value: "", words: gettext("Nothing is wrong. I want to end here"), key: "0" },
+      ],
       {
         wide: true,
         above: [

@@ -22,6 +22,10 @@ async function whatIsWrong(practice) {
 /** Ends the session because Stop was pressed, or because an answer asked for it. */
 export async function stopSession(practice, { flag }) {
   const said = flag ?? (await whatIsWrong(practice));
+  if (said === flags.GO_ON) {
+    practice.goesOn = true; // at the try where Stop was pressed, without being asked again
+    throw new Interrupted("anew", {});
+  }
   if (!said) {
     await endSession(practice, "left");
     show("done", gettext("You ended the session"), ...lines([gettext("Your results are saved.")]));
