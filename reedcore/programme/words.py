@@ -54,7 +54,7 @@ def client_lines(item: Item, task: Task, wording: str = ADULT) -> tuple[str, ...
 def _rung_lines(
     task: Task, params: Mapping[str, Any], names: Container[str] | None = None
 ) -> tuple[str, ...]:
-    """Return the task's own lines for the rung or choice it stands on, of these settings alone."""
+    """Return the task's own lines for its current rung or choice, among these settings only."""
     for name, by_rung in task.client_at.items():
         if names is not None and name not in names:
             continue

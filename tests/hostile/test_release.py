@@ -116,7 +116,7 @@ def opened(port, path, serving, patience_s=120):
             answer = requests.get(f"http://127.0.0.1:{port}{path}", headers=THROUGH, timeout=30)
         except requests.ConnectionError:
             assert time.monotonic() < ends
-            time.sleep(0.1)  # asked without a pause, it takes the processor from what it waits for
+            time.sleep(0.1)  # Polling without a pause would slow the server down.
             continue
         assert answer.status_code == 200, (path, answer.text[:300])
         return answer.text
