@@ -4,12 +4,20 @@ A value that is put in is shown as ``8``, so that it counts as one word.
 """
 
 import ast
+import functools
 import re
 from pathlib import Path
 
 import yaml
 
 ROOT = Path(__file__).resolve().parents[1]
+
+
+def _read_once(texts):
+    """Let the files be read and parsed once, however many tests ask for their texts."""
+    return functools.cache(functools.wraps(texts)(lambda: tuple(texts())))
+
+
 #: Apps whose screens clients read.
 FOR_CLIENTS = ("practice",)
 _TAGS = re.compile(r"<(script|style)\b.*?</\1>|\{#.*?#\}", re.DOTALL)
@@ -23,6 +31,7 @@ _CODE = re.compile(
 )
 
 
+@_read_once
 def templates():
     """Yield (file, text) of every text of the pages."""
     for path in sorted((ROOT / "web").glob("*/templates/**/*.html")):
@@ -36,6 +45,7 @@ def templates():
             yield from _one(name, said)
 
 
+@_read_once
 def python():
     """Yield (file, text) of every string of the web that reads as a sentence or a label."""
     for path in sorted((ROOT / "web").rglob("*.py")):
@@ -71,6 +81,7 @@ def python():
                 yield from _one(name, node.value, wants_space=True)
 
 
+@_read_once
 def scripts():
     """Yield (file, text) of every string of the scripts that reads as a sentence or a label."""
     for path in sorted((ROOT / "web").glob("*/static/**/*.js")):
@@ -82,6 +93,7 @@ def scripts():
             yield from _one(str(path.relative_to(ROOT)), quoted or marked, wants_space=True)
 
 
+@_read_once
 def catalogue():
     """Yield (task, text) of what adults are told by the catalogue."""
     for path in sorted((ROOT / "reedcore/catalogue/data/tasks").glob("*.yaml")):
@@ -91,6 +103,7 @@ def catalogue():
                 yield task["code"], said
 
 
+@_read_once
 def for_children():
     """Yield (task or sound, text) of what children are told."""
     parts = yaml.safe_load((ROOT / "reedcore/catalogue/data/ages.yaml").read_text())["child"]

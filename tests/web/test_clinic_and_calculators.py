@@ -7,7 +7,8 @@ from django.urls import reverse
 from mido import MidiFile
 
 from reedcore.formats.wav import read_wav
-from tests.factories import baseline
+from tests.factories import ClinicianFactory, baseline
+from web.accounts.models import User
 from web.baseline.models import ReferenceFigure
 
 
@@ -110,6 +111,16 @@ def settings_of(clinic, **changes):
         "idle_minutes": "30", "log_kept_days": "1095", "erased_after_days": "14",
         "device_remembered_days": "14", **changes,
     }  # fmt: skip
+
+
+def test_a_changed_account_keeps_its_place_in_the_lists(as_clinician, clinic):
+    people = [
+        ClinicianFactory(clinic=clinic, last_name=name) for name in ("Adair", "Brook", "Cole")
+    ]
+    User.objects.filter(pk=people[0].pk).update(email="adair@x.example")
+    page = as_clinician.get(reverse("clinic:clinic")).content.decode()
+    places = [page.index(each.get_full_name()) for each in people]
+    assert places == sorted(places)
 
 
 def test_the_clinic_sets_its_own_limit(as_clinician, clinic):

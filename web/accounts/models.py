@@ -177,6 +177,10 @@ class User(AbstractUser):
 
     objects: ClassVar[People] = People()
 
+    class Meta:
+        # without an order PostgreSQL moves a changed account to the end of every list of choices
+        ordering = ["last_name", "first_name", "pk"]
+
     def save(self, *args: Any, update_fields: Any = None, **kwargs: Any) -> None:
         """Kept, with its line in the history; that somebody came in is no change."""
         quiet = update_fields is not None and set(update_fields) <= {"last_login", "password"}

@@ -91,7 +91,7 @@ def _page(
     cover_form: CoverForm | None = None,
 ) -> HttpResponse:
     clinic = request.user.clinic
-    people = clinic.users.filter(role__in=User.AT_WORK).order_by("-is_active", "last_name")
+    people = clinic.users.filter(role__in=User.AT_WORK).order_by("-is_active", *User._meta.ordering)
     today = timezone.now().astimezone(clinic.zone).date()
     covers = Cover.objects.filter(of__clinic=clinic, last__gte=today)
     caseload = {each.pk: clinic.clients.filter(clinician=each).count() for each in people}

@@ -56,7 +56,7 @@ def access_log_page(request: SignedInRequest) -> HttpResponse:
         "page": page,
         "asked": asked,
         "kinds": Opened.Kind.choices,
-        "people": clinic.users.filter(role=User.Role.CLINICIAN).order_by("last_name"),
+        "people": clinic.users.filter(role=User.Role.CLINICIAN),
         "clients": sorted(names.items(), key=lambda each: each[1].casefold()),
     }
     return render(request, "clinic/opened.html", context)

@@ -48,5 +48,5 @@ def _colleagues(client: Client) -> list[Any]:
         return []
     here = client.clinic.users.filter(role__in=User.AT_WORK, is_active=True)
     shared = set(client.shared_with.values_list("pk", flat=True))
-    others = here.exclude(pk=client.clinician_id or 0).order_by("last_name")
+    others = here.exclude(pk=client.clinician_id or 0)
     return [(each, each.pk in shared) for each in others]
