@@ -1,4 +1,4 @@
-"""Every way in which the core refuses work: a class, a stable code, and the facts.
+"""Errors of the core: a class, a stable code, and the facts for a message.
 
 The core never words these for people. ``str(refusal)`` is for a developer's traceback; the web has
 a sentence for each code, and a test holds the two together.
@@ -35,7 +35,7 @@ class NotANote(Refusal):
 
 
 class PitchOutOfRange(Refusal):
-    """Facts: ``value``, ``lowest``, ``highest`` (of whatever ``what`` names)."""
+    """Facts: ``value``, ``lowest``, ``highest`` (of the quantity ``what``)."""
 
     code = "pitch_out_of_range"
 
@@ -71,13 +71,13 @@ class RecordingTooLong(Refusal):
 
 
 class NothingSteady(Refusal):
-    """No steady sound stands out of the room. Facts: ``needed_db``."""
+    """No steady sound is louder than the room. Facts: ``needed_db``."""
 
     code = "nothing_steady"
 
 
 class NotATable(Refusal):
-    """No header with rows under it, or too many of them. Facts: ``rows``, ``most``."""
+    """The file has no header, no rows, or too many rows. Facts: ``rows``, ``most``."""
 
     code = "not_a_table"
 
@@ -95,7 +95,7 @@ class ValueOutOfRange(Refusal):
 
 
 def refusal_classes() -> frozenset[type[Refusal]]:
-    """Every refusal class there is, for the test that each one has its sentence."""
+    """Return every refusal class there is, for the test that each one has its sentence."""
     found: set[type[Refusal]] = set()
     waiting = [Refusal]
     while waiting:
@@ -112,7 +112,7 @@ class NoSuchItem(Refusal):
 
 
 class NotAnEdit(Refusal):
-    """What came names no edit, or not what the edit needs. Facts: ``detail``."""
+    """The request does not describe a valid edit. Facts: ``detail``."""
 
     code = "not_an_edit"
 

@@ -29,7 +29,7 @@ BREATH_BEFORE_S, BREATH_SOFTER_DB = 0.6, 12.0
 
 
 class TakeKind(StrEnum):
-    """What the recording is of: decides which measures apply."""
+    """The kind of recording, which decides on the measures that apply."""
 
     HOLD = "hold"
     HISS = "hiss"
@@ -40,7 +40,7 @@ class TakeKind(StrEnum):
 
 @dataclass(frozen=True, slots=True, eq=False)
 class Analysis:
-    """What was measured. Having found no voice is a measurement too.
+    """The measurement of a recording; "no voice found" is a result too.
 
     Attributes:
         holds: in order of time; of voice, of hiss, or both, as the task asks.

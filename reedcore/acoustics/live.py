@@ -139,7 +139,7 @@ def _process_windows(several: Sequence[LiveAnalyser]) -> None:
 
 
 def _enter(block: NDArray[np.float32], parts: Sequence[tuple[LiveAnalyser, slice]]) -> None:
-    """What a block of windows shows, to the tracks they are of."""
+    """Enter the results of a block of windows into the tracks they belong to."""
     if not parts:
         return
     spectra = spectra_of(block)

@@ -1,4 +1,4 @@
-"""Makes ready to measure, so that the first sound of a process need not wait for it."""
+"""Prepare the engine, so that the first sound of a process need not wait for it."""
 
 from __future__ import annotations
 

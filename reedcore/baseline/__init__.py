@@ -1,4 +1,4 @@
-"""What a first appointment measures, and what is worked out from it."""
+"""Measures of a first appointment, and values derived from them."""
 
 from .goals import GoalSource, HoldGoal, best_hold_s, goal_from_s, goal_from_volume
 from .phonation import Longest, SToZRatio, longest_of, phonation_quotient, s_to_z_ratio

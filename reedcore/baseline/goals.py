@@ -1,6 +1,6 @@
 """The hold goal, where it comes from, and the rung that is asked for today.
 
-A goal keeps its source, its inputs and its date, so that anybody can say later why it was set.
+A goal keeps its source, its inputs and its date, so that the decision can be explained later.
 """
 
 from __future__ import annotations
@@ -27,7 +27,7 @@ TODAY_ABOVE_BEST = 0.10
 
 
 class GoalSource(StrEnum):
-    """What a goal was worked out from."""
+    """The measure that a goal was derived from."""
 
     PHONATION_VOLUME = "phonation_volume"
     #: An overestimate: phonation never uses the full vital capacity.
@@ -37,7 +37,7 @@ class GoalSource(StrEnum):
 
 @dataclass(frozen=True, slots=True)
 class HoldGoal:
-    """How long a hold is to become.
+    """A target length of a hold, with its source.
 
     Attributes:
         seconds: the goal.
@@ -79,7 +79,7 @@ def goal_from_volume(volume_ml: float, *, source: GoalSource, on: date) -> HoldG
 
 
 def goal_from_s(longest_steady_s: float, *, on: date) -> HoldGoal:
-    """Without a volume: as long as the longest steady /s/."""
+    """Return the goal if no volume was measured: the longest steady /s/."""
     return _plain(longest_steady_s, GoalSource.LONGEST_S, "longest_s_s", on)
 
 

@@ -1,6 +1,6 @@
 """Longest phonation, and the quotients made of it.
 
-The longest of several trials, each on a separate full breath; how many there were is told with it,
+The longest of several trials, each on a separate full breath; their number is reported with it,
 for practice and encouragement change the result.
 """
 
@@ -37,7 +37,7 @@ class Longest:
 
     @property
     def enough(self) -> bool:
-        """Whether there were as many trials as the measure asks for."""
+        """Return whether there were as many trials as the measure asks for."""
         return self.trials >= self.wanted
 
 

@@ -1,4 +1,4 @@
-"""What a typed figure can be: impossible ones are refused, odd ones are asked about.
+"""Plausibility of typed figures: impossible ones are refused, unusual ones confirmed.
 
 The limits are conventions about typing slips, not about health: wide enough that no true
 measurement is refused.
@@ -14,7 +14,7 @@ from reedcore.errors import ValueOutOfRange
 
 
 class Plausibility(StrEnum):
-    """What to do with a typed figure."""
+    """How to treat a typed figure."""
 
     USUAL = "usual"
     ODD = "odd"
@@ -23,7 +23,7 @@ class Plausibility(StrEnum):
 
 @dataclass(frozen=True, slots=True)
 class Limits:
-    """What can be, and what usually is."""
+    """Possible limits and usual limits of a figure."""
 
     unit: str
     lowest: float

@@ -18,7 +18,7 @@ LOWEST_HZ, HIGHEST_HZ = 50.0, 1300.0
 
 @dataclass(frozen=True, slots=True)
 class PitchRange:
-    """From a lowest to a highest pitch.
+    """A range from a lowest to a highest pitch.
 
     Raises:
         PitchOutOfRange: a pitch outside 50–1300 Hz.
@@ -41,7 +41,7 @@ class PitchRange:
 
     @property
     def span_st(self) -> float:
-        """From lowest to highest, in semitones."""
+        """Return the distance from lowest to highest, in semitones."""
         return 12.0 * log2(self.high_hz / self.low_hz)
 
     def holds(self, note: Note, *, a4_hz: float = 440.0, slack_st: float = 0.5) -> bool:

@@ -9,7 +9,7 @@ from enum import StrEnum
 
 @dataclass(frozen=True, slots=True)
 class ReferenceRow:
-    """What the clinic commonly reads as usual for one measure.
+    """Usual values of one measure by the clinic's reference table.
 
     Attributes:
         measure: its code.
@@ -27,7 +27,7 @@ class ReferenceRow:
 
 
 class AgainstReference(StrEnum):
-    """Where a figure lies against its row."""
+    """The position of a figure relative to its reference row."""
 
     UNDER = "under"
     WITHIN = "within"

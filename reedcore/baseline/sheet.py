@@ -1,4 +1,4 @@
-"""What the trials of a baseline sheet come to; nothing is worked out from what was not measured."""
+"""Derived values of a baseline sheet; none is computed from a measure that is missing."""
 
 from __future__ import annotations
 
@@ -18,7 +18,7 @@ VITAL, PHONATION = "vital", "phonation"
 
 
 class SheetTrial(Protocol):
-    """One trial at one step, as far as the arithmetic needs it."""
+    """The figures of one trial at one step that the derived values need."""
 
     @property
     def step(self) -> str:
@@ -26,19 +26,19 @@ class SheetTrial(Protocol):
 
     @property
     def discarded_at(self) -> datetime | None:
-        """When it was left out; None where it counts."""
+        """Return when it was left out; None where it counts."""
 
     @property
     def chosen(self) -> bool:
-        """Whether a clinician chose it over the others, with a reason."""
+        """Return whether a clinician chose it over the others, with a reason."""
 
     @property
     def figures(self) -> Mapping[str, float]:
-        """Its figures by name with their unit; one that was not measured is not among them."""
+        """Return its measured figures by name, each with its unit."""
 
     @property
     def capture(self) -> Mapping[str, Any]:
-        """How it was recorded: device and browser."""
+        """Return how it was recorded: device and browser."""
 
 
 Trial = TypeVar("Trial", bound=SheetTrial)

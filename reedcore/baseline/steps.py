@@ -25,13 +25,13 @@ class Capture(StrEnum):
 
     @property
     def is_heard(self) -> bool:
-        """Whether sound is recorded at all."""
+        """Return whether sound is recorded at all."""
         return self not in (Capture.VOLUME, Capture.NOTHING)
 
 
 @dataclass(frozen=True, slots=True)
 class BaselineStep:
-    """One step.
+    """A step of the baseline sheet.
 
     Attributes:
         code: stable, kept with each trial.

@@ -1,4 +1,4 @@
-"""What can be prescribed: the tasks that ship, their ladders, and a task out of plain data."""
+"""The catalogue: shipped tasks, ladders, and tasks read from plain data."""
 
 from .settings import shipped_ladders
 from .tasks import BadTask, Parameter, Task, shipped_tasks, task_from

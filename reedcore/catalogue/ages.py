@@ -1,4 +1,4 @@
-"""For whom an instruction is worded: adults, teenagers or children."""
+"""Wording of instructions by age: adults, teenagers or children."""
 
 from __future__ import annotations
 
@@ -24,7 +24,7 @@ def age_in_years(born_on: date, on: date) -> int:
 
 
 def wording_at(years: int) -> str:
-    """Return the wording for somebody of that age, in whole years."""
+    """Return the wording for an age in whole years."""
     if years < TEENAGER_FROM:
         return CHILD
     return TEENAGER if years < ADULT_FROM else ADULT

@@ -27,13 +27,13 @@ TUBE_NUMBERS = {
 
 @dataclass(frozen=True, slots=True)
 class Sound:
-    """What a shape is made on.
+    """A sound that a shape can be combined with.
 
     Attributes:
         said: what results call it.
         how: how it is made, the first line of the client's instruction.
         tube: its usual bore, length and depth, by the names of :data:`TUBE_NUMBERS`.
-        instead: sounds for whoever cannot make it, the nearest first.
+        instead: sounds for clients who cannot make it, the nearest first.
     """
 
     code: str
@@ -64,7 +64,7 @@ class Sound:
 
 @dataclass(frozen=True, slots=True)
 class Shape:
-    """What is made on a sound.
+    """A shape that can be combined with a sound.
 
     Attributes:
         lines: the client's, after the one that says how the sound is made.

@@ -1,4 +1,4 @@
-"""What a task of the catalogue looks like, as a JSON Schema; shipped and own tasks alike."""
+"""The format of a task as a JSON Schema, for shipped tasks and a clinic's own."""
 
 from reedcore.safety import Hazard
 

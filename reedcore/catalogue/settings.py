@@ -1,4 +1,4 @@
-"""What can be set of a task beside its own numbers: the ladders it may climb, the choices it has,
+"""Settings of a task beyond its own numbers: the ladders it may climb, the choices it has,
 and numbers that every task of its kind has at nothing."""
 
 from __future__ import annotations
@@ -26,7 +26,7 @@ A_SIDE = Parameter("s a side", 0, 0, 60)
 
 
 class TaskTraits(NamedTuple):
-    """What of a task decides on its ladders and choices.
+    """The traits of a task that decide on its ladders and choices.
 
     A programme asks for them dozens of times an item, so they are worked out once for each traits
     and language.
@@ -45,7 +45,7 @@ def _traits(task: Task) -> TaskTraits:
 
 @dataclass(frozen=True)
 class Offer:
-    """For which tasks a ladder or a choice is there, besides those that name it."""
+    """The tasks that a ladder or a choice applies to, besides those that name it."""
 
     measures: frozenset[str] = frozenset()
     codes: frozenset[str] = frozenset()

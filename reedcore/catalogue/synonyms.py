@@ -1,4 +1,4 @@
-"""What practitioners call a task besides its name, for search."""
+"""Other names of a task among practitioners, for search."""
 
 from __future__ import annotations
 

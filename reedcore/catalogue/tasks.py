@@ -29,7 +29,7 @@ class BadTask(ValueError):
 
 @dataclass(frozen=True)
 class Parameter:
-    """One number of a task, with its unit and limits."""
+    """A numeric parameter of a task, with its unit and limits."""
 
     unit: str
     default: float
@@ -39,7 +39,7 @@ class Parameter:
 
 @dataclass(frozen=True)
 class Task:
-    """One task of the catalogue; what a data file leaves out has the value here."""
+    """A task of the catalogue; defaults are used for fields missing in the data file."""
 
     code: str
     family: str
@@ -203,7 +203,7 @@ def task_of_pair(shape: str, sound: str, catalogue: Mapping[str, Task]) -> Task 
 
 
 def easier_tasks(task: Task, catalogue: Mapping[str, Task]) -> tuple[Task, ...]:
-    """Return what the catalogue offers to somebody who cannot do a task, the best first: what the
+    """Return substitutes for a task that a client cannot do, the best first: those that the
     task names itself, then its shape on other sounds."""
     codes = list(task.substitutes)
     if shape_and_sound := task.pair or task.like:

@@ -173,7 +173,7 @@ def breath_too_fast(plan: Plan, person: Person) -> Iterator[Finding]:
 
 @rule
 def cue_not_seen(plan: Plan, person: Person) -> Iterator[Finding]:
-    """With hearing loss the breath and the beat are shown, not only sounded."""
+    """Finding: with hearing loss, breath and beat must be shown, not only sounded."""
     for item in plan.items:
         if Caution.HEARING in person.cautions and item.cue_off:
             yield Finding(Severity.WARN, "cue_not_seen", item.id)
@@ -181,7 +181,7 @@ def cue_not_seen(plan: Plan, person: Person) -> Iterator[Finding]:
 
 @rule
 def tone_too_high(plan: Plan, person: Person) -> Iterator[Finding]:
-    """With hearing loss a tone lies where hearing usually lasts."""
+    """Finding: with hearing loss, the tone is above the range that is usually preserved."""
     if Caution.HEARING not in person.cautions:
         return
     for item in plan.items:

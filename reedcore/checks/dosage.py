@@ -44,7 +44,7 @@ def _cap_s(plan: Plan, person: Person) -> float:
 
 
 def _usual_s(plan: Plan) -> tuple[float, float] | None:
-    """From and to; None for kinds that have no usual length."""
+    """Return the usual length, from and to; None for kinds that have none."""
     if plan.sort is ProgrammeType.FULL:
         return BLOCK_S if plan.school is School.SOFT else MIXED_S
     return {ProgrammeType.RESET: RESET_S, ProgrammeType.EVENT: EVENT_S}.get(plan.sort)
@@ -69,7 +69,7 @@ def too_much_voice_a_day(plan: Plan, person: Person) -> Iterator[Finding]:
 
 @rule
 def no_short_day(plan: Plan, person: Person) -> Iterator[Finding]:
-    """On a bad day something short is better than nothing."""
+    """Finding: there is no short version for a bad day."""
     whole = plan.sort in (ProgrammeType.FULL, ProgrammeType.MAINTENANCE)
     if whole and plan.items and not any(item.in_short for item in plan.items):
         first = next((item.id for item in plan.items if item.part.voiced), None)

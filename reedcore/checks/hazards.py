@@ -1,4 +1,4 @@
-"""What a task does to this person: its own hazards, and those that follow from what is asked."""
+"""Hazards of a task for a client: its own, and those that follow from its settings."""
 
 from __future__ import annotations
 
@@ -69,7 +69,7 @@ def _empties(item: CheckedItem) -> bool | None:
 
 
 def _is_maximal(item: CheckedItem) -> bool | None:
-    """Of a voiced hold; with no best known, whatever is more than a short trial."""
+    """Voiced hold: with no best known, anything longer than a short trial is a hazard."""
     if not item.part.voiced:
         return None
     if item.all_the_air:

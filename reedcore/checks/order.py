@@ -25,7 +25,7 @@ def _sounds_loud(item: CheckedItem) -> bool:
 
 
 def _soft_level(plan: Plan) -> Severity:
-    """What one school demands, the other only likes."""
+    """Return how serious the order is: one school requires it, the other only prefers it."""
     return Severity.HINT if plan.school is School.LOUD else Severity.WARN
 
 

@@ -1,4 +1,4 @@
-"""What is checked, as plain values."""
+"""The input of the programme check as plain values."""
 
 from __future__ import annotations
 
@@ -14,7 +14,7 @@ from reedcore.safety import Caution, Forbidden, Hazard
 
 
 class School(StrEnum):
-    """How hard the voice is asked to work."""
+    """The school of a programme: soft or loud voice."""
 
     SOFT = "soft"
     LOUD = "loud"
@@ -30,7 +30,7 @@ class Severity(StrEnum):
 
 
 class FixKind(StrEnum):
-    """What one key would do about a finding."""
+    """The kind of edit that would resolve a finding."""
 
     REMOVE = "remove"
     SET_SECONDS = "set_seconds"
@@ -47,7 +47,7 @@ class FixKind(StrEnum):
 
 @dataclass(frozen=True, slots=True)
 class Fix:
-    """One edit; ``value`` is what the kind needs."""
+    """An edit that would resolve a finding; ``value`` depends on its kind."""
 
     kind: FixKind
     value: Any = None
@@ -55,7 +55,7 @@ class Fix:
 
 @dataclass(frozen=True, slots=True)
 class Finding:
-    """One thing to look at again.
+    """A problem of a programme that the clinician should review.
 
     Attributes:
         code: the rule's own name.
@@ -74,7 +74,7 @@ class Finding:
 
 @dataclass(frozen=True, slots=True)
 class CheckedItem:
-    """One item of a session.
+    """An item of a session as the check needs it.
 
     Attributes:
         family: release, breath, occluded, onset, block, range, loud, articulation, cooldown.
@@ -85,8 +85,8 @@ class CheckedItem:
         notes: held notes; ``glides`` says that they are a glide's ends instead.
         reach: the lowest and the highest note that a pattern's notes come to; empty elsewhere.
         lacks_start: it is a scale or another pattern, and has no note to start from.
-        out_s: the longest out-breath asked for; None where nobody says how long.
-        all_the_air: it ends when the air does, whatever the seconds.
+        out_s: the longest prescribed out-breath; None if it has no set length.
+        all_the_air: the out-breath lasts as long as the air does.
         floor_db, ceiling_db: relative to the comfortable voice.
         best_s: the client's best on this task, note and sound; None when unknown.
         before_s, before_cmh2o: the target and the back pressure in force seven days ago.
@@ -140,12 +140,12 @@ class CheckedItem:
 
     @property
     def all_notes(self) -> tuple[Note, ...]:
-        """Every note that bounds what is asked for."""
+        """Return every note that bounds what is asked for."""
         return self.reach or self.notes
 
 
 class ProgrammeType(StrEnum):
-    """What kind of session it is; each usually lasts as long as its own kind."""
+    """The type of a session; each type has a usual length."""
 
     FULL = "full"
     RESET = "reset"
@@ -173,7 +173,7 @@ class Plan:
 
     @property
     def day_voiced_s(self) -> float:
-        """Of this programme alone."""
+        """Return the voicing of this programme alone, seconds a day."""
         return session_time(item.part for item in self.items).voiced_s * self.dose.a_day
 
     @property
@@ -185,14 +185,14 @@ class Plan:
 
 @dataclass(frozen=True, slots=True)
 class Person:
-    """What the record and the baseline say that bears on the plan.
+    """The client's record and baseline as far as the check needs them.
 
     Attributes:
         screened: red flags and cautions have been asked.
         larynx_seen: examined since the voice changed, or nothing is the matter with the voice.
         cautions, forbidden: what is on record, and what it forbids.
         unasked: questions about cautions that came into use after the newest screening.
-        grown_up: of a child: somebody grown-up is named who practises with it.
+        grown_up: for a child, whether an adult who practises with the child is named.
         middle: the middle note of the usual set for this voice; None for a range of its own.
         props: what the client owns; None where the record says nothing of it.
         comfortable_db_spl: level of the comfortable voice at 30 cm; None without a calibrated

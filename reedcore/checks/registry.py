@@ -18,7 +18,7 @@ def rule(function: Rule) -> Rule:
 
 
 def check(plan: Plan, person: Person) -> tuple[Finding, ...]:
-    """What every rule finds, the most serious first, else in the order of the session."""
+    """Return the findings of every rule, the most serious first, then in session order."""
     found = [finding for each in RULES.values() for finding in each(plan, person)]
     places = {item.id: place for place, item in enumerate(plan.items)}
     return tuple(

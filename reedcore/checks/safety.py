@@ -15,14 +15,14 @@ from .registry import rule
 
 @rule
 def not_screened(plan: Plan, person: Person) -> Iterator[Finding]:
-    """Nobody has asked about red flags and cautions."""
+    """Finding: red flags and cautions have not been screened."""
     if plan.items and not person.screened:
         yield Finding(Severity.STOP, "not_screened")
 
 
 @rule
 def larynx_not_seen(plan: Plan, person: Person) -> Iterator[Finding]:
-    """A voice complaint, and the larynx has not been looked at, or nobody knows whether it has.
+    """Finding: a voice complaint without a known laryngeal exam.
 
     Guideline: Otolaryngol Head Neck Surg 2018;158(1 suppl):S1–S42, before a course of therapy.
     """
@@ -49,7 +49,7 @@ def no_grown_up(plan: Plan, person: Person) -> Iterator[Finding]:
 def caution_on_record(plan: Plan, person: Person) -> Iterator[Finding]:
     """A task does what a caution forbids: each caution speaks for itself, of each task.
 
-    Where somebody who treats the client has allowed it, and where it only matters after a meal,
+    If a treating clinician has allowed it, or if it only matters after a meal,
     the finding is a warning instead.
     """
     for item in plan.items:
@@ -80,7 +80,7 @@ def _strictest_code(found: list[Forbidden]) -> str:
 
 @rule
 def over_lung_share(plan: Plan, person: Person) -> Iterator[Finding]:
-    """With lung disease a hold, a hiss or a counted out-breath takes at most 80 % of the best."""
+    """Finding: with lung disease, a hold, hiss or out-breath exceeds 80 % of the best."""
     for item in _lung_items(plan, person):
         asked, best = item.longest_breath_s, item.best_s
         if asked is not None and best is not None and asked > LUNG_SHARE * best:
@@ -97,7 +97,7 @@ def over_lung_share(plan: Plan, person: Person) -> Iterator[Finding]:
 
 @rule
 def lung_best_unknown(plan: Plan, person: Person) -> Iterator[Finding]:
-    """With lung disease, and no best known: a short trial first."""
+    """Finding: with lung disease and no known best, a short trial must come first."""
     for item in _lung_items(plan, person):
         asked = item.longest_breath_s
         # Counted breathing is quiet: only a long out-breath equals a hold.

@@ -138,7 +138,7 @@ def loud_without_level(plan: Plan, person: Person) -> Iterator[Finding]:
 
 @rule
 def loud_and_soft_at_once(plan: Plan, person: Person) -> Iterator[Finding]:
-    """One task is asked to be loud and to stay soft."""
+    """Finding: a task must be loud and soft at once."""
     for item in plan.items:
         if (
             item.is_loud
@@ -160,7 +160,7 @@ def no_start_note(plan: Plan, person: Person) -> Iterator[Finding]:
 
 @rule
 def no_reason(plan: Plan, person: Person) -> Iterator[Finding]:
-    """Every task has a reason, or the client is right to ask."""
+    """Finding: a task has no reason that the client could be given."""
     for item in plan.items:
         if not item.reason.strip():
             yield Finding(Severity.HINT, "no_reason", item.id)

@@ -21,7 +21,7 @@ OF_ALL = frozenset(
 
 
 def check_all(plans: Iterable[tuple[str, Plan]], person: Person) -> tuple[tuple[str, Finding], ...]:
-    """Each finding with the name of the programme that it is about; that of the main one is empty.
+    """Return each finding with the name of its programme; empty for the main one.
 
     A programme beside the main one that holds nothing yet is nothing to speak of.
     """

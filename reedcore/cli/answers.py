@@ -1,4 +1,4 @@
-"""What the commands answer: each a value with a JSON Schema of its own."""
+"""Answers of the commands, each with a JSON Schema of its own."""
 
 from __future__ import annotations
 
@@ -8,7 +8,7 @@ from typing import Any
 
 @dataclass(frozen=True, slots=True)
 class FindingAnswer:
-    """One thing to look at again; the codes are those of the programme check."""
+    """A finding; the codes are those of the programme check."""
 
     level: str
     code: str
@@ -26,7 +26,7 @@ class CheckAnswer:
 
 @dataclass(frozen=True, slots=True)
 class PartAnswer:
-    """One part of a target: met, not met or not judged, with its reason."""
+    """A part of a target: met, not met or not judged, with its reason."""
 
     part: str
     verdict: str
@@ -48,7 +48,7 @@ class JudgeAnswer:
 
 @dataclass(frozen=True, slots=True)
 class PlanItem:
-    """One item; ``sounds`` are its reference tones as [MIDI note or null, seconds]."""
+    """An item; ``sounds`` are its reference tones as [MIDI note or null, seconds]."""
 
     id: str
     task: str
@@ -61,7 +61,7 @@ class PlanItem:
 
 @dataclass(frozen=True, slots=True)
 class PlanAnswer:
-    """One session, in seconds."""
+    """A session, in seconds."""
 
     total_s: float
     voiced_s: float

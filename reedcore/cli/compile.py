@@ -98,7 +98,7 @@ def build(folder: Path) -> dict[str, str]:
 
 
 def _calling(dispatcher: Any, arguments: int) -> Any:
-    """Return a function of so many arguments that calls a loop with its own compiler flags."""
+    """Return a function of this many arguments that calls a loop with its own compiler flags."""
     names = ", ".join(f"a{each}" for each in range(arguments))
     space: dict[str, Any] = {"loop": dispatcher}
     exec(f"def call({names}): return loop({names})", space)  # noqa: S102

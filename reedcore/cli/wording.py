@@ -1,4 +1,4 @@
-"""What is said on the command line: one clear line for each refusal."""
+"""Messages of the command line: one clear line for each error."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""What might be decided next, and why: history in, proposals out. The clinician decides."""
+"""Propose decisions with reasons from a client's history. The clinician decides."""
 
 from reedcore.programme.taper_weeks import TAPER, TaperWeek
 

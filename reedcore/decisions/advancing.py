@@ -15,7 +15,7 @@ _SLACK = 1e-9
 
 
 def advance(case: Case, settings: Settings) -> Proposal | None:
-    """One rung up; or to stay, with the reason, where something else is against it."""
+    """Propose one rung up, or to stay with the reason against it."""
     if case.in_taper or not is_present(case, settings):
         return None
     found = _mostly_on_target(case, settings) if case.measured else _felt_right(case, settings)
@@ -29,7 +29,7 @@ def advance(case: Case, settings: Settings) -> Proposal | None:
 
 
 def _against(case: Case, settings: Settings) -> Reason | None:
-    """What keeps a task that is well done from the next rung, in the order of its weight."""
+    """Return the most important reason against the next rung, if any."""
     if strains_lately(case):
         return Reason.STRAIN_LATELY
     effort = _effort_is_against(case, settings)
@@ -102,8 +102,8 @@ def _enough(case: Case, settings: Settings) -> tuple[PastTrial, ...]:
 
 
 def _effort_is_against(case: Case, settings: Settings) -> Reason | None:
-    """In each of the sessions that it rests on. Not asked is not known, and lets nothing
-    advance."""
+    """Return whether effort was too high in any session that counts; unknown effort blocks an
+    advance as well."""
     known = case.efforts_by_session(LONG_WINDOW)
     sessions = _sessions_of(case, settings)
     if not sessions or any(each not in known for each in sessions):

@@ -21,7 +21,7 @@ from .settings import changed_settings
 
 @dataclass(frozen=True, slots=True)
 class ProposalAnswer:
-    """One proposal, with the codes of its reason and the figures behind it."""
+    """A proposal, with the codes of its reason and the figures behind it."""
 
     about: str
     task: int | None
@@ -38,7 +38,7 @@ class ProposalAnswer:
 
 @dataclass(frozen=True, slots=True)
 class FigureAnswer:
-    """One figure of a series; None is "cannot be said"."""
+    """A figure of a series; None if it is unknown."""
 
     code: str
     unit: str
@@ -53,7 +53,7 @@ class FigureAnswer:
 
 @dataclass(frozen=True, slots=True)
 class SeriesAnswer:
-    """One task on its note and sound; shares as [on target, judged]."""
+    """A task on its note and sound; shares as [on target, judged]."""
 
     key: str
     trials: int
@@ -83,7 +83,7 @@ class DecisionAnswer:
 
 
 def answer(history: History, rules: Mapping[str, Any], *, now: datetime) -> DecisionAnswer:
-    """What is proposed and what was reached.
+    """Return the proposals and the figures behind them.
 
     Args:
         history: all of it.

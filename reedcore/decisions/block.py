@@ -52,8 +52,8 @@ def _week_means(means: tuple[tuple[date, float], ...]) -> list[float]:
 
 
 def _taper(case: Case, settings: Settings) -> Proposal | None:
-    """What this step has kept of the peak: on only after a whole week of it, back as soon as two
-    days of it, or the whole week, say so."""
+    """Propose the next taper step: forward after a whole week that keeps the peak, back after two
+    days, or a whole week, that do not."""
     since = case.taper_since
     if case.peak_s is None or case.taper_week is None or since is None:
         return None

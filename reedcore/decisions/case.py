@@ -31,7 +31,7 @@ class PastTrial:
         on_target: against the target in force; None where it was not judged.
         held_s: its length, of the kind of seconds that count; None where nothing was measured.
         asked_s: the seconds that were asked for then; None where none were.
-        asked_other: another target was asked for then, in whatever part: it bears no share.
+        asked_other: the prescription differed then in some part, so the result does not count.
         anew: nothing was decided on it yet, and no red flag has been cleared since. What is not
             anew is only compared with.
     """
@@ -83,7 +83,7 @@ class LoudLevel:
 
 @dataclass(frozen=True, slots=True)
 class Case:
-    """What is known. Deliberate poor trials of a contrast pair are not in it.
+    """The evidence about one task. Deliberate poor trials of a contrast pair are left out.
 
     Attributes:
         today: the day of the decision.
@@ -94,13 +94,13 @@ class Case:
             the client's return after a break: only these reset the evidence of a decline.
         trials: of this task, note and sound.
         efforts, levels: of this task.
-        strained_on: days on which strain was said after it, or a session with it was stopped for
-            strain or light-headedness, whatever was decided since.
+        strained_on: days with strain reported after the task, or with a session stopped for
+            strain or light-headedness, including days before the last decision.
         strained_anew_on: those of them on which nothing was decided yet.
         cannot: keys of the hazards that say "can't do it", of now.
         felt: answers of the felt check, of now.
         bothers: the weekly question.
-        open_flags: red flags nobody has cleared.
+        open_flags: red flags that have not been cleared.
         tries_prescribed: a session.
         climbs, eases: there is a rung above, a rung below.
         seconds_now, next_seconds: the target in force and the next rung's, where it has seconds.
@@ -187,12 +187,12 @@ class Case:
         return [each for each in self.sessions(window) if is_judged(each)]
 
     def is_rising(self) -> bool | None:
-        """Whether the trend of the last 28 days rises; None where there is none to speak of."""
+        """Return whether the trend of the last 28 days rises; None without a trend."""
         course = self._course()
         return None if course is None else course.rises
 
     def is_falling(self) -> bool:
-        """Whether the trend of the last 28 days falls."""
+        """Return whether the trend of the last 28 days falls."""
         course = self._course()
         return course is not None and course.falls
 
@@ -215,11 +215,11 @@ class Case:
         return found
 
     def daily_longest(self) -> dict[date, float]:
-        """Each practised day's longest hold, whatever was asked: seconds held are seconds."""
+        """Return each practised day's longest hold under any target."""
         return {day: trial.held_s or 0.0 for day, trial in self._longest().items()}
 
     def stopped_short_on(self) -> frozenset[date]:
-        """Days on which less was asked than in the 28 days before, by somebody who stops at the
+        """Return days with a lower target than in the 28 days before, of a client who stops at the
         target: the hold could have been longer, and says nothing of a decline."""
         by_day: dict[date, list[PastTrial]] = {}
         for trial in self.trials:
@@ -251,7 +251,7 @@ class Case:
 
 
 def _late(trial: PastTrial) -> float | None:
-    """How far beyond its target a hold went, as a share of what a hand that stops there takes to
+    """Return how far beyond the target a hold went, as a share of the time that a client takes to
     stop; None where the target was not reached."""
     held, asked = trial.held_s, trial.asked_s
     if held is None or not asked or held < asked:
@@ -260,13 +260,13 @@ def _late(trial: PastTrial) -> float | None:
 
 
 def is_judged(session: Sequence[PastTrial]) -> bool:
-    """Whether enough of a session could be judged for its share to mean something."""
+    """Return whether enough of a session could be judged for its share to mean something."""
     unjudged = sum(trial.on_target is None for trial in session)
     return unjudged <= MOST_UNJUDGED * len(session)
 
 
 def is_holding_on(trials: Iterable[PastTrial]) -> bool:
-    """Whether the client holds as long as they can, and does not stop at the target."""
+    """Return whether the client holds as long as they can, and does not stop at the target."""
     beyond = sorted(
         trial.held_s / trial.asked_s
         for trial in trials
@@ -281,11 +281,11 @@ def judged_trials(trials: Iterable[PastTrial]) -> tuple[PastTrial, ...]:
 
 
 def share_on_target(trials: Iterable[PastTrial]) -> float | None:
-    """Of those that were judged; None where none was."""
+    """Return the share on target of the judged trials; None if none was judged."""
     found = judged_trials(trials)
     return sum(bool(trial.on_target) for trial in found) / len(found) if found else None
 
 
 def count_days(trials: Iterable[PastTrial]) -> int:
-    """On how many days they were made."""
+    """Return the number of days on which they were made."""
     return len({trial.on for trial in trials})

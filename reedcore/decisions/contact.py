@@ -116,13 +116,13 @@ def _stuck(case: Case, settings: Settings) -> Proposal | None:
 
 
 def _sessions_of(case: Case, window: timedelta) -> int:
-    """How many there were, whatever was decided."""
+    """Return how many there were, regardless of decisions made since."""
     first = case.today - window
     return len({trial.session for trial in case.trials if trial.on > first})
 
 
 def _ask_about_seldom_practice(case: Case, settings: Settings) -> Proposal | None:
-    """As asked, and yet too seldom for anything to be decided."""
+    """Propose contact if practice is as frequent as prescribed but too rare for a decision."""
     sessions = _sessions_of(case, MONTH)
     if not sessions or not is_present(case, settings):
         return None

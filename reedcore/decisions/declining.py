@@ -27,8 +27,8 @@ _RUNNING, _BEFORE = 2, 8
 
 
 def getting_worse(case: Case, settings: Settings) -> Proposal | None:
-    """In the soft school the answer is an easier rung and a call; in the loud one the target is
-    effort, so it is a call and a cue. After two weeks of it, another look at the larynx."""
+    """Propose, in the soft school, an easier rung and a call; in the loud school, whose target is
+    effort, a call and a cue. After two weeks of decline, propose a laryngeal exam."""
     return (
         (None if case.in_taper else _holds_shorter(case, settings))
         or _harder(case, settings)
@@ -93,7 +93,7 @@ def _one_a_session(answers: Iterable[ScaleAnswer], *, highest: bool) -> list[Sca
 
 
 def _usual_before(answers: Sequence[ScaleAnswer], start: int) -> float:
-    """What was usual before a run that ends with the last answer."""
+    """Return the usual value before a run that ends with the last answer."""
     newest = answers[-1].on
     older = [
         each.value for each in answers[:start] if _WEEK <= newest - each.on < _USUAL

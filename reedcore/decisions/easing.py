@@ -71,13 +71,13 @@ def _ease_by_one(
     facts: dict[str, float],
     otherwise: Step,
 ) -> Proposal:
-    """One rung down; at the foot of its ladder there is none, and somebody looks at it instead."""
+    """Propose one rung down; at the bottom of the ladder, ask the clinician to review instead."""
     if not case.eases or case.in_taper:
         return Proposal(Step.CHECK_IN, reason, rests_on=keys, facts=facts, otherwise=Step.SWAP)
     return Proposal(Step.EASE, reason, rests_on=keys, facts=facts, otherwise=otherwise)
 
 
 def strains_lately(case: Case) -> int:
-    """How often in seven days strain was said after it, or stopped a session that held it; a
+    """Return how often in seven days strain was reported after the task or stopped its session; a
     decision takes nothing of it back."""
     return sum(case.today - day < _WEEK for day in case.strained_on)

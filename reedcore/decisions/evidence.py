@@ -1,4 +1,4 @@
-"""What of a client's history a task's case rests on: since when, what was said, what was held."""
+"""Collect the part of a client's history that a decision about one task uses."""
 
 from __future__ import annotations
 
@@ -56,7 +56,7 @@ DECLINES = (
 
 
 def since_of(history: History, task: PrescribedItem) -> datetime | None:
-    """From when on evidence is new: the last decision on the item, on any of its notes, taken,
+    """Return the time from which evidence counts: the last decision on the item on any note, taken,
     refused or undone; or when a red flag was last cleared."""
     moments = [history.cleared_at] if history.cleared_at else []
     for each in _decisions_on(history, task):
@@ -66,7 +66,7 @@ def since_of(history: History, task: PrescribedItem) -> datetime | None:
 
 
 def watched_since(history: History, task: PrescribedItem) -> datetime | None:
-    """From when on a decline is watched: the last decision about one, or a red flag's clearing.
+    """Return since when a decline is watched: the last decision about one, or a cleared red flag.
     Nothing else takes anything of its evidence back."""
     moments = [history.cleared_at] if history.cleared_at else []
     for each in _decisions_on(history, task):
@@ -86,7 +86,7 @@ def day_of_watch(history: History, watched: datetime | None) -> date | None:
 def last_decision_at(
     history: History, reasons: Collection[Reason], task: PrescribedItem | None = None
 ) -> datetime | None:
-    """When something was last decided for one of these reasons, of the whole programme or of one
+    """Return the time of the last decision for one of these reasons, about the programme or an
     item."""
     decisions = history.decisions if task is None else _decisions_on(history, task)
     moments = [each.undone_at or each.at for each in decisions if each.reason in reasons]
@@ -105,7 +105,7 @@ def _decisions_on(history: History, task: PrescribedItem) -> list[DecisionRecord
 
 
 def reports_of(history: History, kind: str, task: PrescribedItem) -> list[Report]:
-    """What was said after this item; of a version without items, after this task."""
+    """Return reports about this item; in a version without items, about this task."""
     said = history.said(kind, task.code)
     return [
         each
@@ -115,7 +115,7 @@ def reports_of(history: History, kind: str, task: PrescribedItem) -> list[Report
 
 
 def askings_of(history: History, task: PrescribedItem) -> list[PrescribedItem]:
-    """What was asked of the item on its note, version by version, up to now."""
+    """Return the prescriptions of the item on its note, version by version, up to now."""
     return [
         each
         for version in history.in_force
@@ -143,7 +143,7 @@ def is_at_goal(history: History, task: PrescribedItem, *, maintained: bool) -> b
 
 
 def count_returns(askings: Sequence[PrescribedItem], up: Rung | None) -> int:
-    """How often the item stood on the next rung and came back down."""
+    """Return how often the item stood on the next rung and came back down."""
     if up is None:
         return 0
 
@@ -181,7 +181,7 @@ def answers_of(
 def strain_times(
     history: History, task: PrescribedItem, trials: Sequence[TrialRecord]
 ) -> list[datetime]:
-    """When strain was said after it, or a session that held it was stopped for strain or
+    """Return days with strain reported after the task, or with its session stopped for strain or
     light-headedness; a stop of a session that held no try counts for every task."""
     said = [each.at for each in reports_of(history, "strain", task) if each.value["said"]]
     stops = [
@@ -262,7 +262,7 @@ def tired_sessions(history: History, since: datetime | None, today: date) -> tup
 
 
 def block_means(history: History) -> tuple[tuple[date, float], ...]:
-    """Of each day on which every power note in force was held, the mean over the notes."""
+    """Return the mean over the notes for each day on which every power note in force was held."""
     tasks = history.programme.tasks if history.programme else ()
     notes = {task.series for task in tasks if task.code == POWER}
     held: dict[date, dict[tuple[str, int | None, str, str], list[float]]] = defaultdict(

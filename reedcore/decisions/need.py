@@ -1,4 +1,4 @@
-"""Who needs the clinician most: the order of the board."""
+"""The order of the board: the clients who need the clinician most come first."""
 
 from __future__ import annotations
 
@@ -30,7 +30,7 @@ _NEEDS = {
 
 
 def need_of(proposal: Proposal) -> Need:
-    """How pressing one proposal is; every step that changes the programme is a decision."""
+    """Return how urgent a proposal is; every step that changes the programme is a decision."""
     return _NEEDS.get(proposal.step, Need.DECISION)
 
 

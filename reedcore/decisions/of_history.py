@@ -53,7 +53,7 @@ RUNGS = {Step.ADVANCE: 1, Step.EASE: -1, Step.EASE_AND_CALL: -1}
 
 
 class ProposalSubject(StrEnum):
-    """What a proposal is about."""
+    """The task, note and version that a proposal is about."""
 
     TASK = "task"
     BLOCK = "block"
@@ -70,18 +70,18 @@ class HistoryProposals:
 
     @property
     def to(self) -> Rung | None:
-        """Where taking it moves the task; None where it moves nothing."""
+        """Return where taking it moves the task; None where it moves nothing."""
         return rung_of(self.proposal, self.asking) if self.asking else None
 
 
 def rung_of(proposal: Proposal, asking: PrescribedItem) -> Rung | None:
-    """Where a step up or down moves a task; None where it moves nothing."""
+    """Return where a step up or down moves a task; None where it moves nothing."""
     by = RUNGS.get(proposal.step)
     return rung(asking, by=by) if by else None
 
 
 def proposals(history: History, settings: Settings, *, today: date) -> list[HistoryProposals]:
-    """What is proposed, the most pressing first; empty where everything stays as it is.
+    """Return the proposals, the most urgent first; empty if nothing should change.
 
     Args:
         history: of the look back (:func:`reedcore.history.lately`).
@@ -90,7 +90,7 @@ def proposals(history: History, settings: Settings, *, today: date) -> list[Hist
 
 
 def proposing_only(history: History, every: Iterable[HistoryProposals]) -> list[HistoryProposals]:
-    """Those of what is said of each task that propose something; a red flag speaks without any."""
+    """Return the findings that propose a change; a red flag is reported without one."""
     said = _proposing_only(every)
     if history.red_flags and not said:
         # A flag applies without a programme too.
@@ -100,7 +100,7 @@ def proposing_only(history: History, every: Iterable[HistoryProposals]) -> list[
 
 
 def for_each_task(history: History, settings: Settings, *, today: date) -> list[HistoryProposals]:
-    """What is proposed for each task of the programme in force, in its order; a task on several
+    """Return the proposal for each task of the programme in force, in its order; a task on several
     notes moves as one, and its proposal names the note that speaks for it."""
     if history.programme is None:
         return []
@@ -145,7 +145,7 @@ def case_of(history: History, task: PrescribedItem, *, today: date) -> Case:
 
 @dataclass(frozen=True, slots=True)
 class _Practice:
-    """What holds for every task."""
+    """Evidence shared by all tasks."""
 
     missed: int
     adherence: float | None

@@ -1,4 +1,4 @@
-"""Whether a client is there: the absent are not on course, and nothing of theirs goes on."""
+"""Decide whether a client is practising at all; a client who is not is never on course."""
 
 from __future__ import annotations
 

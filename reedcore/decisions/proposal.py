@@ -1,4 +1,4 @@
-"""What a rule says: a step, why, what it rests on, and what else might be done."""
+"""A proposal of a rule: a step, its reason, its evidence, and the alternatives."""
 
 from __future__ import annotations
 
@@ -7,7 +7,7 @@ from enum import StrEnum
 
 
 class Step(StrEnum):
-    """What is proposed."""
+    """The kind of change that is proposed."""
 
     STOP_AND_REFER = "stop_and_refer"
     EASE_AND_CALL = "ease_and_call"
@@ -25,7 +25,7 @@ class Step(StrEnum):
 
 
 class Reason(StrEnum):
-    """Why."""
+    """The reason for a proposal."""
 
     RED_FLAG_OPEN = "red_flag_open"
     HOLDS_SHORTER = "holds_shorter"
@@ -72,7 +72,7 @@ class Reason(StrEnum):
 
 @dataclass(frozen=True, slots=True)
 class Proposal:
-    """One proposal.
+    """A proposed step with its reason and evidence.
 
     Attributes:
         rests_on: keys of the trials behind it.

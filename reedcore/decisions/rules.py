@@ -41,7 +41,7 @@ RULES: tuple[Rule, ...] = (
 
 
 def propose(case: Case, settings: Settings | None = None) -> Proposal:
-    """What the first rule with an opinion says; otherwise to stay."""
+    """Return the proposal of the first rule that applies; otherwise to stay."""
     _, found = propose_together((case,), settings)
     return found
 
@@ -49,7 +49,7 @@ def propose(case: Case, settings: Settings | None = None) -> Proposal:
 def propose_together(
     cases: Sequence[Case], settings: Settings | None = None
 ) -> tuple[int, Proposal]:
-    """What is proposed for one item that is practised on several notes: it moves as one.
+    """Return the proposal for one item practised on several notes: it moves as one.
 
     Returns:
         Which of the cases speaks (the worst of them), and the proposal. One note is enough to be
@@ -70,13 +70,13 @@ def propose_together(
 
 
 def _worst(said: tuple[int, Proposal]) -> tuple[bool, float, int]:
-    """Who stays comes before who goes on, then the smaller share, then the order of the notes."""
+    """Sort tasks to hold before tasks to advance, then by share, then by note."""
     place, proposal = said
     return proposal.step is Step.ADVANCE, proposal.facts.get("share", 0.0), place
 
 
 def _stay(case: Case, settings: Settings) -> Proposal:
-    """Nothing is proposed, and why: nobody is on course without a reason."""
+    """Return that nothing is proposed, with the reason; a task is never on course without one."""
     if not case.trials and not case.felt:
         return Proposal(Step.STAY, Reason.NOT_BEGUN)
     if not is_present(case, settings):

@@ -14,24 +14,24 @@ class Settings:
 
     Attributes:
         worse_share: the 7-day mean lies so far under the usual of the 28 days before.
-        worse_days: so many of the 7 were practised.
+        worse_days: days of the 7 that must have been practised.
         effort_rise: of effort (up on a soft task, down on a loud one) or of the weekly question.
         effort_from: effort of a soft task that has risen lies at least here.
         level_drop_db: of a loud task.
-        ease_share, ease_sessions: fewer on target than this, in so many sessions.
+        ease_share, ease_sessions: share on target below which to ease, and over how many sessions.
         hard_effort: on a soft task.
-        strains: so many times in seven days strain was said, or stopped a session.
-        cannot: so many "can't do it".
-        unfelt: so many felt checks running without a yes.
-        advance_share, advance_sessions, advance_days, advance_trials: on target, in so many
-            sessions over so many days, with so many trials each.
+        strains: reports of strain in seven days, or sessions stopped for it.
+        cannot: reports of "can't do it".
+        unfelt: consecutive felt checks without a yes.
+        advance_share, advance_sessions, advance_days, advance_trials: share on target needed, over
+            how many sessions on how many days, with how many trials in each.
         few_trials, few_days: the same where fewer are prescribed.
         soft_effort: at most this on a soft task.
         loud_effort: at least this on a loud one.
         weekly_cap: no more within any seven days.
         missed_days, low_adherence, tired_share: when to check in.
-        stuck_days, stuck_sessions: under one target for so long, with so many sessions in it.
-        unheard_sessions: so many in a row with nothing that could be judged.
+        stuck_days, stuck_sessions: days under one target, and the sessions needed in them.
+        unheard_sessions: consecutive sessions without a trial that could be judged.
         keep_share: of the peak, to go on with the taper.
     """
 

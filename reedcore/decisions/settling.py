@@ -1,4 +1,4 @@
-"""What makes targets settle: a rung is climbed where the evidence speaks for the next one too, and
+"""Keep targets stable: a task advances if the evidence supports the next rung too, and is
 left again where what happens is more than chance (DOMAIN §6; bars in MEASURES §5.10).
 """
 
@@ -36,19 +36,19 @@ LEAST_SPREAD = 0.15
 
 
 def evidence_factor(case: Case) -> int:
-    """How many times the usual sessions an advance takes: twice as many after every return."""
+    """Return the factor on the sessions an advance needs: it doubles after every return."""
     return int(min(MOST_EVIDENCE, MORE_SESSIONS**case.returns))
 
 
 def share_needed(case: Case, settings: Settings) -> float:
-    """What has to be on target: after each return from the next rung, with a quarter of the
+    """Return the share on target needed: each return from the next rung allows a quarter of the
     misses."""
     return 1.0 - (1.0 - settings.advance_share) * FEWER_MISSES**case.returns
 
 
 def shows_next(case: Case, trials: Sequence[PastTrial]) -> bool:
-    """Whether what was held speaks for the next rung; of who stops at the target it cannot be
-    known, and nothing is asked but the share."""
+    """Return whether the holds are long enough for the next rung; for a client who stops at the
+    target that is unknown, and only the share counts."""
     if case.next_seconds is None or not is_holding_on(trials):
         return True
     lately = [trial for trial in case.of_now(_FORTNIGHT) if trial.held_s is not None]
@@ -57,8 +57,8 @@ def shows_next(case: Case, trials: Sequence[PastTrial]) -> bool:
 
 
 def is_sinking(case: Case, settings: Settings) -> bool:
-    """Whether the last week lies under the usual by half of what would be a decline, or the trend
-    of 28 days falls: nothing is climbed then, whatever is met."""
+    """Return whether the last week is below the usual by half of a decline, or the trend
+    of 28 days falls: the task is not advanced then."""
     now = falling(
         case.daily_longest(),
         today=case.today,
@@ -71,11 +71,11 @@ def is_sinking(case: Case, settings: Settings) -> bool:
 def misses_by_more_than_chance(
     case: Case, last: Sequence[Sequence[PastTrial]], earlier: Sequence[Sequence[PastTrial]]
 ) -> bool:
-    """Whether too few were on target for it to be chance.
+    """Return whether too few were on target for it to be chance.
 
     Args:
         last: the sessions of now that were judged, the ones in question at the end.
-        earlier: sessions of the 28 days before those, under whatever target.
+        earlier: sessions of the 28 days before those, under any target.
     """
     two = [trial for session in last[-2:] for trial in session]
     own = [share for each in earlier if (share := _as_under_this(case, each)) is not None]
@@ -97,7 +97,7 @@ def misses_by_more_than_chance(
 
 
 def _chance(trials: Sequence[PastTrial]) -> float:
-    """How often somebody who meets 60 % would meet so few of so many."""
+    """Return the probability that a client who meets 60 % meets so few trials by chance."""
     known = judged_trials(trials)
     met = sum(bool(trial.on_target) for trial in known)
     return sum(
@@ -107,8 +107,8 @@ def _chance(trials: Sequence[PastTrial]) -> float:
 
 
 def _as_under_this(case: Case, session: Sequence[PastTrial]) -> float | None:
-    """What share of an earlier session would have been on the target of now; None where that
-    cannot be known, for the client stopped at a lower one."""
+    """Return the share of an earlier session that would meet the current target; None where that
+    is unknown, because the client stopped at a lower target."""
     if not any(trial.asked_other for trial in session):
         return share_on_target(session)
     now = case.seconds_now
@@ -122,7 +122,7 @@ def _as_under_this(case: Case, session: Sequence[PastTrial]) -> float | None:
 
 
 def sessions_before(case: Case, sessions: int) -> list[tuple[PastTrial, ...]]:
-    """The sessions of the last 28 days before the newest so many, under whatever target."""
+    """Return the sessions of the 28 days before the newest ones, under any target."""
     found: dict[object, list[PastTrial]] = {}
     for trial in case.trials:
         if trial.on > case.today - _MONTH:

@@ -60,7 +60,7 @@ class SimulationAssumptions:
 
 @dataclass(frozen=True, slots=True)
 class Proposable:
-    """In how many runs a step was proposed for that reason, and after how many days (median)."""
+    """Number of runs with a step proposed for a reason, and the median day of the first time."""
 
     step: str
     reason: str
@@ -114,7 +114,7 @@ def simulate(
 
 
 class _SimulatedRun:
-    """One run; ``first`` has, by step and reason, the day on which it was first proposed."""
+    """A simulated run; ``first`` maps step and reason to the day of the first proposal."""
 
     def __init__(
         self,
@@ -158,7 +158,7 @@ class _SimulatedRun:
                     self.takes(each, at + timedelta(hours=1))
 
     def practises(self, at: datetime, today: date, gain: float) -> None:
-        """One session of every task."""
+        """Practise one session of every task."""
         key, trials, rho = UUID(int=self.chance.getrandbits(128)), [], self.assumed.autocorrelation
         spread, tasks = self.assumed.spread, self.tasks()
         for task in tasks:
@@ -229,7 +229,7 @@ class _SimulatedRun:
         return float(sum(one != after for ways in every for one, after in pairwise(ways)))
 
     def shares(self) -> list[float]:
-        """What share of its level each target ends at."""
+        """Return the share of the client's true level at which each target ends."""
         gain = (1.0 + self.assumed.gain_a_week) ** (self.assumed.days / 7.0)
         return [
             float(task.target_s or 0.0) / (gain * self.level[_series(task)])

@@ -50,7 +50,7 @@ class BackPressure:
 
     @property
     def about(self) -> float:
-        """To one significant figure, which is all that it is worth."""
+        """Round to one significant figure, the precision of the estimate."""
         if self.cmh2o <= 0:
             return 0.0
         places = -floor(log10(self.cmh2o))

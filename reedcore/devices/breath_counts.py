@@ -44,12 +44,12 @@ class BreathCount:
                 raise ValueOutOfRange(what=what, value=value, lowest=least, highest=MOST_COUNTS)
 
     def seconds(self, counts: int) -> float:
-        """So many counts as seconds: counts × 60 / tempo."""
+        """Return counts as seconds: counts × 60 / tempo."""
         return counts * 60.0 / self.tempo_bpm
 
     @property
     def cycle_s(self) -> float:
-        """One breath, rest included."""
+        """Return the length of one breath, rest included."""
         return self.seconds(self.breath_in + self.held + self.breath_out + self.rest)
 
     @property
@@ -59,11 +59,11 @@ class BreathCount:
 
     @property
     def breaths_per_min(self) -> float:
-        """How often that is."""
+        """Return how often that is."""
         return 60.0 / self.cycle_s
 
     def total_s(self, cycles: int) -> float:
-        """So many breaths."""
+        """A number of breaths."""
         return cycles * self.cycle_s
 
     def must_be_meant(self, cycles: int) -> bool:

@@ -2,7 +2,7 @@
 
 A level of a recording (dBFS), a level relative to the client's own comfortable voice on one device,
 and a sound pressure level. Only a calibration makes the third, and only the third is ever written
-as dB SPL: that is the business of the types, not of anybody's memory.
+as dB SPL: the types guarantee it.
 """
 
 from __future__ import annotations
@@ -27,7 +27,7 @@ CEILING_ABOVE_FLOOR_DB, HIGHEST_CEILING_DB_SPL = 10.0, 95.0
 
 @dataclass(frozen=True, slots=True)
 class LevelSetting:
-    """Where a level was recorded: it says nothing about another place.
+    """The device and place of a level; levels of different settings are never compared.
 
     Raises:
         ValueOutOfRange: a distance outside 0.02–5 m.
@@ -89,7 +89,7 @@ UNWEIGHTED = "Z"
 
 
 class NotCalibrated(StrEnum):
-    """Why a calibration does not hold here."""
+    """The reason why a calibration does not apply."""
 
     EXPIRED = "expired"
     NOT_YET = "not_yet"
@@ -144,12 +144,12 @@ def calibrate_level(
     weighted_by_db: float | None = None,
     on: date,
 ) -> LevelCalibration:
-    """From one steady sound, read on a sound-level meter and recorded at the same time.
+    """Calibrate with one steady sound, read on a sound-level meter and recorded at the same time.
 
     Args:
         weighted_by_db: how much higher the meter's weighting makes this very sound. A device
             records without one, so that is taken off the reading, and what the calibration gives
-            is unweighted; None where nobody knows, and then it is taken for nothing.
+            is unweighted; None if unknown, which is treated as no difference.
 
     Raises:
         ValueOutOfRange: a reading outside 30–130 dB SPL, or a recording of silence or at full

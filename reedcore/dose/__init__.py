@@ -1,4 +1,4 @@
-"""What is due when, and how long a session takes."""
+"""Due dates of sessions, and the length of a session."""
 
 from .session_time import DAY_VOICED_CAP_S, SESSION_CAP_S, SessionPart, SessionTime, session_time
 from .slots import Dose, DoseKind, Slot, due_slots

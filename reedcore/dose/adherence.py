@@ -1,4 +1,4 @@
-"""How much of what was due was done."""
+"""Adherence: the share of due practice that was done."""
 
 from __future__ import annotations
 
@@ -8,7 +8,7 @@ from enum import StrEnum
 
 
 class Outcome(StrEnum):
-    """What became of one slot."""
+    """The outcome of one due session."""
 
     DONE = "done"
     SHORT = "short"
@@ -19,7 +19,7 @@ class Outcome(StrEnum):
 
 @dataclass(frozen=True, slots=True)
 class SlotAdherence:
-    """One past slot.
+    """A past due session with its outcome.
 
     Attributes:
         fraction: how much of a partial one was done, 0 to 1.
@@ -32,7 +32,7 @@ class SlotAdherence:
 def adherence(slots: Iterable[SlotAdherence]) -> float | None:
     """(done + short + the fractions of partial ones) ÷ (past − excused), 0 to 1.
 
-    None where nothing was due: nobody is at fault then, and nobody at a hundred per cent.
+    None if nothing was due: adherence is then undefined, not 100 %.
     """
     due = [slot for slot in slots if slot.outcome is not Outcome.EXCUSED]
     if not due:

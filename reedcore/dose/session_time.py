@@ -1,4 +1,4 @@
-"""How long a session takes, and for how much of it the voice sounds.
+"""The length of a session, and the part of it with voice.
 
 Session = Σ set-up + tries × (tone + breath + target + rest) + sips.
 """
@@ -15,7 +15,7 @@ SIP_S = 15.0
 
 @dataclass(frozen=True, slots=True)
 class SessionPart:
-    """One task's share. Seconds; ``tries`` counts every repetition of every set.
+    """One task's share of a session, in seconds; ``tries`` counts each repetition of each set.
 
     Attributes:
         target_s: length of one try.

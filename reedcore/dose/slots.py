@@ -1,4 +1,4 @@
-"""What is due when: dated slots, rolling slots without an end, and what is done on demand."""
+"""Due sessions: dated, rolling without an end, and on demand."""
 
 from __future__ import annotations
 
@@ -19,7 +19,7 @@ MOST_ON_DEMAND = 30
 
 
 class DoseKind(StrEnum):
-    """How often."""
+    """The kind of schedule."""
 
     SLOTS = "slots"
     #: Open-ended maintenance with a review date.
@@ -30,7 +30,7 @@ class DoseKind(StrEnum):
 
 @dataclass(frozen=True, slots=True)
 class Dose:
-    """How often, on which days and for how long a programme is practised.
+    """A schedule: how often, on which days and for how long a programme is practised.
 
     Attributes:
         weekdays: 0 Monday … 6 Sunday, the days with sessions.
@@ -74,7 +74,7 @@ class Dose:
 
     @property
     def day_times(self) -> tuple[time, ...]:
-        """When the sessions of a day are: as set, else spread over the day."""
+        """Return when the sessions of a day are: as set, else spread over the day."""
         if len(self.times) == self.a_day:
             return self.times
         first = FIRST.hour * 60 + FIRST.minute
@@ -86,7 +86,7 @@ class Dose:
 
 @dataclass(frozen=True, slots=True)
 class Slot:
-    """One session that is due; ``number`` counts the day's from 1."""
+    """A due session; ``number`` counts the day's sessions from 1."""
 
     day: date
     number: int

@@ -1,4 +1,4 @@
-"""What of a programme is done today: the voice is asked first, and the answer chooses."""
+"""Today's version of a programme, chosen by how the voice is today."""
 
 from __future__ import annotations
 
@@ -16,7 +16,7 @@ _SLACK_S = 1e-6
 
 
 class Voice(StrEnum):
-    """How the voice is today, by the client's own word."""
+    """The voice today as the client reports it."""
 
     AS_USUAL = "as_usual"
     TIRED = "tired"
@@ -25,7 +25,7 @@ class Voice(StrEnum):
 
 
 class Day(StrEnum):
-    """What is done for it."""
+    """The version of the programme for today."""
 
     USUAL = "usual"
     GENTLER = "gentler"
@@ -61,7 +61,7 @@ class PlannedItem:
     Attributes:
         high: it asks for notes above the comfortable range, or may.
         voiced_s: seconds of voice, all of its tries together.
-        in_seconds: each try is asked for so many seconds, and can be asked for fewer.
+        in_seconds: each trial has a target in seconds, which can be reduced.
     """
 
     id: str
@@ -86,7 +86,7 @@ class Turn:
 
 
 def day_for(voice: Voice, allowed: Mapping[Voice, Day] = USUAL_ANSWERS) -> Day:
-    """Return what the answer leads to; never more than the usual one for somebody hoarse or ill."""
+    """Return the dose that the answer leads to; at most the usual one when hoarse or ill."""
     chosen = allowed.get(voice, USUAL_ANSWERS[voice])
     if voice in (Voice.HOARSE, Voice.ILL) and chosen is Day.USUAL:
         return Day.GENTLER

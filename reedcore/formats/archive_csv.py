@@ -9,7 +9,7 @@ from .table_csv import column
 
 @dataclass(frozen=True, slots=True)
 class ChangeRow:
-    """One field of the record that changed."""
+    """A changed field of the record."""
 
     at: str = column("when it was saved, with its offset")
     by: str = column("by whom; empty where that is not known")
@@ -21,7 +21,7 @@ class ChangeRow:
 
 @dataclass(frozen=True, slots=True)
 class TraceRow:
-    """One step of the trace of a try."""
+    """A step of the trace of a trial."""
 
     try_key: str = column("key of the try, as in the table of tries")
     at_s: float = column("from the start of the hold", "s")

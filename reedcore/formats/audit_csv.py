@@ -1,7 +1,7 @@
-"""Practice of a whole clinic without anybody's name or date, for audit and research.
+"""Export the practice of a whole clinic without names or dates, for audit and research.
 
 People are numbered anew in every file, weeks are counted from each person's own first one and
-figures are rounded, so that no two files can be joined and no calendar gives anybody away. Each
+figures are rounded, so that files cannot be joined and weeks identify no one. Each
 person shares age band, voice and diagnosis with at least four others, or is shown with fewer of
 them, or is left out. The file still goes out under the clinic's own rules.
 """
@@ -15,7 +15,7 @@ from .table_csv import column
 
 @dataclass(frozen=True, slots=True)
 class AuditRow:
-    """One try."""
+    """A trial."""
 
     person: int = column("number of the person, drawn anew for each file")
     age_band: str = column("age band; empty where it is not on record, or is held back")

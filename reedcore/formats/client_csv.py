@@ -8,7 +8,7 @@ from datetime import date, datetime
 
 @dataclass(frozen=True, slots=True)
 class SessionRow:
-    """One session. Times carry their offset; None is "not asked" or "not known"."""
+    """A session. Times have an offset; None means not asked or unknown."""
 
     session_id: str
     client: str
@@ -37,7 +37,7 @@ class SessionRow:
 
 @dataclass(frozen=True, slots=True)
 class ProgrammeRow:
-    """One task of one version, on its note and sound."""
+    """A task of one version, on its note and sound."""
 
     client: str
     programme_version: int

@@ -34,7 +34,7 @@ FIGURES = (
 
 @dataclass(frozen=True, slots=True)
 class FhirPatient:
-    """Whose it is.
+    """The patient of the bundle.
 
     Attributes:
         key: what the clinic knows them by; stays the same from bundle to bundle.
@@ -47,7 +47,7 @@ class FhirPatient:
 
 @dataclass(frozen=True, slots=True)
 class PrescribedActivity:
-    """One task of the programme in force."""
+    """A task of the programme in force."""
 
     key: str
     words: str

@@ -1,4 +1,4 @@
-"""A log of tries that somebody kept in a table: any CSV, once it is said which column is what."""
+"""Read a practice log kept in a table: any CSV, once its columns are assigned."""
 
 from __future__ import annotations
 
@@ -26,7 +26,7 @@ class Table:
 
 @dataclass(frozen=True, slots=True)
 class LoggedTrial:
-    """One row that could be read.
+    """A row that was read.
 
     Attributes:
         line: in the file, the header being 1.
@@ -43,7 +43,7 @@ class LoggedTrial:
 
 @dataclass(frozen=True, slots=True)
 class UnreadableRow:
-    """One row that could not, and the code of why."""
+    """A row that could not be read, with the code of the reason."""
 
     line: int
     field: str
@@ -51,10 +51,10 @@ class UnreadableRow:
 
 
 def read_table(text: str) -> Table:
-    """Return the columns and rows of a CSV, whatever separates its cells.
+    """Return the columns and rows of a CSV with any cell separator.
 
     Raises:
-        NotATable: no header and rows, or more rows than anybody kept.
+        NotATable: no header or no rows, or too many rows.
     """
     sample = text[:4096]
     try:

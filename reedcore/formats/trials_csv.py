@@ -8,7 +8,7 @@ from datetime import datetime
 
 @dataclass(frozen=True, slots=True)
 class TrialRow:
-    """One try. Times carry their offset; None is "not measured"."""
+    """A trial. Times have an offset; None means not measured."""
 
     try_id: str
     performed_at: datetime

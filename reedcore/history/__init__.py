@@ -1,4 +1,4 @@
-"""One typed history of a client, and what is worked out from it: each question in one place."""
+"""A client's typed history, and the values derived from it."""
 
 from reedcore.measures import Figure
 

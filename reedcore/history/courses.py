@@ -19,7 +19,7 @@ SAME_HOURS = 1.0
 
 @dataclass(frozen=True, slots=True)
 class CourseLine:
-    """How one figure went; only the value has a trend.
+    """The course of one figure; only the value has a trend.
 
     Attributes:
         code: value, error, spread, level or effort.
@@ -91,13 +91,13 @@ def courses_of(
 
 
 def share_at_first(trials: Sequence[TrialRecord]) -> Share:
-    """Of the days of the baseline."""
+    """Return the share on target in the days of the baseline."""
     first = set(baseline_days(list(dict.fromkeys(trial.on for trial in trials))))
     return _share([trial for trial in trials if trial.on in first])
 
 
 def share_of_week(trials: Sequence[TrialRecord], today: date) -> Share:
-    """Of the last seven days."""
+    """Return the share on target in the last seven days."""
     return _share([trial for trial in trials if today - WEEK < trial.on <= today])
 
 

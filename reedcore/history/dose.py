@@ -1,4 +1,4 @@
-"""How much voice was asked for in a week, and how much of it was received (MEASURES §5.9)."""
+"""The weekly dose of voice, prescribed and received (MEASURES §5.9)."""
 
 from __future__ import annotations
 
@@ -41,7 +41,7 @@ class WeekDose:
 
 
 def week_dose(history: History, today: date) -> WeekDose:
-    """By the programmes in force."""
+    """Return the weekly dose of the programmes in force."""
     first = today - timedelta(days=DAYS)
     prescribed_s = _prescribed_s(history, first, today)
     tries = list(_tries(history, first, today))

@@ -1,4 +1,4 @@
-"""What was due on which day, and what became of it: asked by every page in this one place."""
+"""Sessions due on each day, and their outcome."""
 
 from __future__ import annotations
 
@@ -35,7 +35,7 @@ def due_days(history: History, today: date) -> dict[date, int]:
 
 
 def pauses_of(stops: Iterable[StopRecord], zone: ZoneInfo, today: date) -> list[tuple[date, date]]:
-    """The days, both included, on which nobody may practise: from a stop that pauses to the day it
+    """Return the days, both included, on which practice is paused: from a stop to the day it
     is cleared, or to today."""
     return [
         (
@@ -98,7 +98,7 @@ def _session_adherence(session: SessionRecord) -> SlotAdherence:
 
 
 def adherence_between(history: History, first: date, until: date) -> float | None:
-    """Of the slots due from ``first`` to the day before ``until``, 0 to 1; None where none was."""
+    """Return the adherence to the slots due from ``first`` to the day before ``until``, 0 to 1."""
     _, kept = slots_between(history, first, until)
     return adherence(kept)
 
@@ -113,7 +113,7 @@ def slots_between(history: History, first: date, until: date) -> tuple[int, list
 
 
 def adherence_14(history: History, today: date) -> float | None:
-    """Of the fortnight before today."""
+    """Return the adherence of the 14 days before today."""
     return adherence_between(history, today - timedelta(days=FORTNIGHT), today)
 
 

@@ -1,4 +1,4 @@
-"""What a series is about: which figure of a trial is drawn, compared and followed."""
+"""The figure of a trial that a series draws, compares and follows."""
 
 from __future__ import annotations
 

@@ -38,7 +38,7 @@ VERSION = 2
 
 @dataclass(frozen=True, slots=True)
 class TaskRecord:
-    """One prescribed task; what its document says of it stands in the version's document."""
+    """A prescribed task; its settings are in the version's document."""
 
     key: int
     code: str
@@ -53,7 +53,7 @@ class TaskRecord:
 
 @dataclass(frozen=True, slots=True)
 class VersionRecord:
-    """One version of the programme; ``document`` is empty where one sound was prescribed alone."""
+    """A version of the programme; ``document`` is empty if one sound was prescribed alone."""
 
     number: int
     at: datetime

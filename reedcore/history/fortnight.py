@@ -38,7 +38,7 @@ class Reed:
 
 @dataclass(frozen=True, slots=True)
 class DrawnDay:
-    """One day; ``missed`` where a session was due and none was made."""
+    """A day; ``missed`` if a session was due and none was practised."""
 
     reeds: list[Reed]
     missed: bool
@@ -63,7 +63,7 @@ class Fortnight:
 
 
 def fortnight(history: History, pressing: PrescribedItem | None, *, today: date) -> Fortnight:
-    """Of the task that presses most, or of the one most practised."""
+    """Return the last 14 days of the most urgent task, or of the one most practised."""
     first = today - timedelta(days=FORTNIGHT - 1)
     task = _drawn_task(history, pressing)
     missed = set(missed_days(history, first, today))

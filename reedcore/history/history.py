@@ -1,4 +1,4 @@
-"""One client's history: what every page, report, file and decision is worked out from."""
+"""A client's history: the source of every page, report, file and decision."""
 
 from __future__ import annotations
 
@@ -69,7 +69,7 @@ class History:
 
     @cached_property
     def in_force(self) -> tuple[Version, ...]:
-        """The versions that were not taken back."""
+        """Return the versions that were not withdrawn."""
         return tuple(each for each in self.versions if not each.withdrawn)
 
     @property
@@ -79,7 +79,7 @@ class History:
 
     @cached_property
     def askings(self) -> dict[int, PrescribedItem]:
-        """Every prescribed task by its key."""
+        """Return every prescribed task by its key."""
         found = {task.key: task for task in self.more}
         return found | {task.key: task for version in self.versions for task in version.tasks}
 
@@ -93,7 +93,7 @@ class History:
         return found
 
     def of(self, asking: PrescribedItem) -> list[TrialRecord]:
-        """Return the trials of that task on its note and sound, under whatever version."""
+        """Return the trials of that task on its note and sound, under any version."""
         return self.by_series.get(asking.series, [])
 
     @cached_property
@@ -105,7 +105,7 @@ class History:
         return found
 
     def said(self, kind: str, code: str = "") -> list[Report]:
-        """Return what was said of one kind, after one task or of the whole session."""
+        """Return reports of one kind, after one task or about the whole session."""
         return self._reports.get((kind, code), [])
 
     def asked_s(self, trial: TrialRecord) -> float | None:
@@ -124,7 +124,7 @@ class History:
 
     @cached_property
     def cleared_at(self) -> datetime | None:
-        """When the last red flag was cleared or declared safe: evidence starts anew then."""
+        """Return when the last red flag was cleared or declared safe: evidence starts anew then."""
         moments = [
             stop.cleared_at
             for stop in self.stops
@@ -143,18 +143,18 @@ class History:
 
     @property
     def open_flags(self) -> list[str]:
-        """What was said, by its codes, each once."""
+        """Return the codes of what was reported, without duplicates."""
         said = [code for stop in self.uncleared for code in stop.flags]
         return list(dict.fromkeys([*said, *(self.screen.open_flags if self.screen else ())]))
 
     @cached_property
     def kept(self) -> dict[tuple[str, date], Any]:
-        """What was worked out of it once, by what it is and the day; a history never changes."""
+        """Return a value that was computed for this day already; a history never changes."""
         return {}
 
     @cached_property
     def last_on(self) -> date | None:
-        """When anything was last practised; a rest day is kept, and no practice."""
+        """Return when anything was last practised; a rest day is kept, and no practice."""
         tries = [each.on for each in self.trials if each.role != "poor"]
         sessions = (each.on for each in self.sessions if each.day != "rest")
         return max([*sessions, *tries], default=None)
@@ -169,7 +169,7 @@ class History:
 
 
 def seconds_before(versions: Sequence[Version], today: date) -> dict[str, float]:
-    """By item, the held seconds in force seven days ago; in the first week those it began with.
+    """Return the held seconds in force seven days ago by item; in the first week the initial ones.
     By task code, the most of its items: an item that is put in anew is still that task.
 
     Args:

@@ -1,4 +1,4 @@
-"""How much voice a week was: seconds with a pitch, and vibrations (MEASURES §5.8)."""
+"""Vocal load of a week: seconds with a pitch, and vibrations (MEASURES §5.8)."""
 
 from __future__ import annotations
 
@@ -13,7 +13,7 @@ DAYS = 7
 
 
 def load_of_week(trials: Iterable[TrialRecord], today: date) -> VoiceLoad | None:
-    """Of the seven days up to and with today, whatever was heard; None where nothing was."""
+    """Return the voicing of the seven days up to and including today; None if none was measured."""
     total = VoiceLoad()
     for trial in trials:
         if today - timedelta(days=DAYS) < trial.on <= today and "cycles" in trial.figures:

@@ -35,7 +35,7 @@ class Series:
 
     @property
     def figure(self) -> Figure:
-        """What is drawn of it."""
+        """Return the figure that is drawn."""
         return figure_of(self.measure)
 
     def value_of(self, trial: TrialRecord) -> float | None:
@@ -44,7 +44,7 @@ class Series:
 
     @property
     def family(self) -> tuple[str, str, str]:
-        """The same task on whatever note."""
+        """The same task on any note."""
         return self.code, self.sound, self.measure
 
 
@@ -98,12 +98,12 @@ class SessionSummary:
 
     @property
     def met(self) -> int:
-        """How many were on target."""
+        """Return how many were on target."""
         return sum(row.outcome == "met" for row in self.rows)
 
     @property
     def judged(self) -> int:
-        """Of how many that were judged."""
+        """Return the number of judged trials."""
         return sum(row.outcome != "not_judged" for row in self.rows)
 
 

@@ -1,4 +1,4 @@
-"""What is known of a client's practice, as plain values. None is "not known", never zero."""
+"""Records of a client's practice as plain values. None means unknown, never zero."""
 
 from __future__ import annotations
 
@@ -17,7 +17,7 @@ Outcome = Literal["met", "not_met", "not_judged"]
 
 @dataclass(frozen=True, slots=True)
 class TrialRecord:
-    """One trial, as it was measured and judged that day.
+    """A trial as it was measured and judged that day.
 
     Attributes:
         task: key of the prescribed task.
@@ -27,7 +27,7 @@ class TrialRecord:
         level_db: against the comfortable voice on the same device.
         breaks, parts: as plain mappings; ``parts`` are verdicts with their reasons.
         figures: what only one kind of measure has.
-        capture: what the browser told of device and settings.
+        capture: device and settings as reported by the browser.
         since_medication_h: hours, where the session says so.
     """
 
@@ -81,7 +81,7 @@ class DayHeld:
 
 @dataclass(frozen=True, slots=True)
 class SessionRecord:
-    """One session: begun on a device, under a version of the programme."""
+    """A session, started on a device under one version of the programme."""
 
     key: UUID
     at: datetime
@@ -102,7 +102,7 @@ class SessionRecord:
 
 @dataclass(frozen=True, slots=True)
 class Report:
-    """One thing the client said: effort, strain, a felt check, why something was skipped …"""
+    """A self-report: effort, strain, a felt check, why a task was skipped …"""
 
     key: UUID
     kind: str
@@ -168,7 +168,7 @@ class Version:
         doses: of all programmes in force together, by id, the main one's first.
         programme: None where one held sound was prescribed alone, and where it was not read (of old
             versions only the doses and the tasks are needed).
-        withdrawn: taken back; what was practised under it still counts.
+        withdrawn: whether it was withdrawn; practice under it still counts.
     """
 
     number: int

@@ -20,7 +20,7 @@ class Ladder:
         by_choice: rungs from this one on only by a written choice; None without such.
         client: each rung in the client's words; empty where it goes without saying.
         also_changes: a second parameter that goes with the first.
-        goes_on_by: beyond its last rung it goes on by so much; 0 where it ends there.
+        goes_on_by: step beyond the last rung; 0 if the ladder ends there.
 
     Raises:
         ValueOutOfRange: no rungs, or labels for another number of them.

@@ -43,7 +43,7 @@ def rung_below_s(seconds: float, rungs: Sequence[float] = HOLD_RUNGS_S) -> float
 
 
 def personal_rungs_s(*, best_s: float, goal_s: float) -> tuple[float, ...]:
-    """From a client's best to the goal by 10 % a step, each at least half a second more.
+    """Return rungs from a client's best to the goal in steps of 10 %, at least half a second each.
 
     The first is the best itself, rounded down to half a second; the last is the goal.
 

@@ -1,4 +1,4 @@
-"""What the kinds of measure share: what is wanted of a try, and what it is held against."""
+"""Shared by the kinds of measure: the goal of a trial and its context."""
 
 from __future__ import annotations
 
@@ -20,7 +20,7 @@ Columns = dict[str, Any]
 
 @dataclass(frozen=True, slots=True)
 class TrialContext:
-    """What the judging needs besides the sound.
+    """Context that judging needs besides the sound.
 
     Attributes:
         reference_dbfs: the comfortable voice on the same device; None without one.
@@ -35,7 +35,7 @@ class TrialContext:
 
 @dataclass(frozen=True, slots=True)
 class TrialGoal:
-    """What a task asks of one try.
+    """The goal of one trial of a task.
 
     Attributes:
         kind: its kind of measure, one of :data:`reedcore.measures.kinds.KINDS`.
@@ -103,7 +103,7 @@ def shape(
 
 
 def target(wanted: TrialGoal, seconds: float | None) -> HoldTarget:
-    """With the seconds that were set for this session, where any were."""
+    """Return the target, with the seconds set for this session if any were."""
     return replace(wanted.target, seconds=seconds) if seconds else wanted.target
 
 

@@ -31,7 +31,7 @@ def figures(
 
 
 def judge_by_hand(seconds: float, target: HoldTarget) -> Judgement:
-    """As far as a stopwatch goes."""
+    """Judge the length that a stopwatch gives; the rest is not judged."""
     return judge_hiss(seconds, target_s=target.seconds, by_hand=True)
 
 

@@ -112,7 +112,7 @@ def _evenness(hold: Hold, analysis: Analysis) -> Columns:
 
 
 def judge_by_hand(seconds: float, target: HoldTarget) -> Judgement:
-    """As far as a stopwatch goes."""
+    """Judge the length that a stopwatch gives; the rest is not judged."""
     return judge(TrialMeasures(total_s=seconds, by_hand=True), target)
 
 

@@ -21,7 +21,7 @@ USUAL_S = 5.0
 
 
 class DrawingKind(StrEnum):
-    """How a try is drawn, live and after it."""
+    """The kind of drawing of a trial, live and afterwards."""
 
     #: A reed: height is duration, with lean and shiver from the pitch.
     REED = "reed"
@@ -33,7 +33,7 @@ class DrawingKind(StrEnum):
 
 
 class CountedThing(StrEnum):
-    """What a device counts or asks for where nothing is heard."""
+    """What a device counts or asks for if it measures no sound."""
 
     BREATHS = "breaths"
     REPETITIONS = "repetitions"
@@ -57,7 +57,7 @@ class Figure:
 
     @property
     def short_unit(self) -> str:
-        """Where there is little room."""
+        """Return where there is little room."""
         return "st" if self.unit == "semitones" else self.unit
 
 
@@ -76,7 +76,7 @@ class MeasureKind:
         by_hand: how seconds that a hand has timed did; None where they are only kept.
         figure: what its series is about; None where there is none.
         drawn: how a try is drawn.
-        in_seconds: its target is so many seconds, as paper logs and reeds have it.
+        in_seconds: its target is in seconds, for paper logs and reeds.
         rungs_s: the ladder of its seconds.
         by_note: results are kept apart by note; otherwise its notes belong to one try.
         steady: its pitch and level may be asked to stay even.
@@ -84,17 +84,17 @@ class MeasureKind:
         one_breath: it lasts one out-breath.
         leads_in: a breath in is cued before each try.
         follows: its notes are followed one after another, and may go up and down in rounds.
-        by_line: a try is a line that is said.
+        by_line: each trial is one spoken line.
         rises: a row of rising numbers may be asked for within one session.
-        decides: tries on target decide how it goes on; otherwise its felt check does.
-        weekly_cap: what it is asked for may grow by only so much a week.
-        ends_after_s: a try is over after so much silence, seconds.
+        decides: trials on target decide the next step; otherwise the felt check does.
+        weekly_cap: the weekly increase of its target is limited.
+        ends_after_s: silence that ends a trial, seconds.
         live: what is listened for live.
         is_air: air alone, without voice.
         target_per_session: its seconds may be set for one session.
         can_be_shorter: seconds are asked for, and fewer of them are still the same exercise.
         counts: what is counted or asked for where nothing is heard.
-        unheard: what is said of a try in which nothing of the kind was heard.
+        unheard: message for a trial in which nothing of this kind was found.
         needs_file: a task of a clinic's own takes more than one number, and is written as a file.
     """
 
@@ -133,7 +133,7 @@ class MeasureKind:
 
 
 def asked_seconds(task: Task, params: Mapping[str, Any]) -> float:
-    """As its own number of seconds says, or of minutes."""
+    """Return the prescribed seconds, from the item's seconds or minutes."""
     if "seconds" not in params and "minutes" in params:
         return 60.0 * float(params["minutes"])
     return float(params.get("seconds", USUAL_S))

@@ -1,4 +1,4 @@
-"""What a client does and tells: minutes, breaths, repetitions, a count, ticks."""
+"""Measures that the client reports: minutes, breaths, repetitions, a count, ticks."""
 
 from __future__ import annotations
 

@@ -31,7 +31,7 @@ LONGEST_TRY_S = 300.0
 
 @dataclass(frozen=True, slots=True)
 class Measurement:
-    """One try, measured.
+    """The measurement of one trial.
 
     Attributes:
         columns: its figures by name; what could not be measured is None or missing.
@@ -55,7 +55,7 @@ def measure_trial(
 
     Raises:
         reedcore.errors.Refusal: the sound cannot be measured.
-        ValueError: a kind that is told, not heard.
+        ValueError: the kind is reported by the client, not measured.
     """
     check_length(len(samples) / rate_hz)
     kind = KINDS[wanted.kind]
@@ -84,8 +84,8 @@ def measure_trial(
 
 
 def _known_only(value: Any) -> Any:
-    """Return the same with None for what is no number, wherever it stands: no database's JSON has a
-    NaN, and one figure that was not measured would lose the whole try."""
+    """Return a copy with None in place of NaN and infinity: JSON in a database has
+    no NaN, and one missing figure would lose the whole trial."""
     if isinstance(value, Mapping):
         return {name: _known_only(each) for name, each in value.items()}
     if isinstance(value, list | tuple):

@@ -34,7 +34,7 @@ class NoteSet:
 
     @property
     def notes(self) -> tuple[Note, ...]:
-        """Every note in it, lowest first, each once."""
+        """Return every note in it, lowest first, each once."""
         return tuple(sorted({self.warm_up, *self.power}))
 
 

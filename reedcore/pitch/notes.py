@@ -28,7 +28,7 @@ _ACCIDENTALS = {None: 0, "#": 1, "♯": 1, "b": -1, "♭": -1}
 
 
 class Spelling(StrEnum):
-    """How the black keys are named for this client."""
+    """The spelling of the black keys for a client: sharps or flats."""
 
     SHARPS = "sharps"
     FLATS = "flats"

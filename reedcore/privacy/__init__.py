@@ -1,4 +1,4 @@
-"""What may leave a clinic without giving anybody away."""
+"""De-identification of data that leaves a clinic."""
 
 from .k_anonymity import LEAST_ALIKE, Traits, made_alike
 

@@ -1,4 +1,4 @@
-"""Nobody stands alone: each person shares age band, voice and diagnosis with at least four others
+"""k-anonymity: each person shares age band, voice and diagnosis with at least four others
 (k-anonymity, Int J Uncertain Fuzziness Knowl Based Syst 2002;10:557–570)."""
 
 from __future__ import annotations
@@ -16,7 +16,7 @@ _HELD_BACK = ("diagnosis", "voice", "age_band")
 
 @dataclass(frozen=True, slots=True)
 class Traits:
-    """What somebody may be known by; empty where it is not on record, or held back."""
+    """Traits that could identify a person; empty if not on record or withheld."""
 
     age_band: str = ""
     voice: str = ""
@@ -24,11 +24,11 @@ class Traits:
 
 
 def made_alike(people: Mapping[Key, Traits], *, least: int = LEAST_ALIKE) -> dict[Key, Traits]:
-    """Return the traits that may be shown of each person; who stays alone whatever is held back is
+    """Return the traits that may be shown for each person; a person who is unique even so is
     left out.
 
     The diagnosis is held back first, then the voice, then the age, and only of those who need it.
-    Whoever is shown with fewer traits is one of at least ``least`` that are shown so.
+    A person shown with fewer traits is one of at least ``least`` shown that way.
     """
     shown: dict[Key, Traits] = {}
     left = dict(people)

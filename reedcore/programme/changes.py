@@ -1,6 +1,6 @@
-"""What an edit comes to: the items put in, taken out and moved, and the values set.
+"""The changes of an edit: items added, removed and moved, and values set.
 
-Changes are what is kept of an edit: they say where two edits touch, and how one is taken back.
+A change records an edit, so that two edits can be compared and one can be undone.
 """
 
 from __future__ import annotations
@@ -73,13 +73,13 @@ _CHANGES: TypeAdapter[list[Change]] = TypeAdapter(list[Change])
 
 
 def raw_changes(changes: Iterable[Change]) -> list[dict[str, Any]]:
-    """As they are kept."""
+    """Return changes in their stored form."""
     raw: list[dict[str, Any]] = _CHANGES.dump_python(list(changes), mode="json")
     return raw
 
 
 def changes_of(raw: Any) -> tuple[Change, ...]:
-    """As they were kept.
+    """Return changes from their stored form.
 
     Raises:
         reedcore.errors.NotAnEdit: it is none of them.

@@ -29,7 +29,7 @@ from .programme import Item, Programme
 
 @dataclass(frozen=True)
 class Problem:
-    """What does not fit, and where.
+    """A problem of a document: what is wrong, and where.
 
     Attributes:
         item: counts from 1; None for the whole.

@@ -1,4 +1,4 @@
-"""What a programme's document looks like: its fields, limits and JSON Schema."""
+"""The format of a programme's document: its fields, limits and JSON Schema."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""What edits there are: one value for each thing that is asked for."""
+"""The kinds of edit, one class for each."""
 
 from __future__ import annotations
 
@@ -49,7 +49,7 @@ class RemoveItem:
 
 @dataclass(frozen=True, slots=True)
 class MoveItem:
-    """So many places down, or up where negative; not past either end."""
+    """Move an item down by this many places, or up if negative, no further than either end."""
 
     item: str
     by: int
@@ -58,7 +58,7 @@ class MoveItem:
 
 @dataclass(frozen=True, slots=True)
 class PlaceItem:
-    """Where another one stands, which makes room; to the end without another."""
+    """Move an item before another one; to the end if none is named."""
 
     item: str
     at: str = ""
@@ -67,7 +67,7 @@ class PlaceItem:
 
 @dataclass(frozen=True, slots=True)
 class SetField:
-    """One thing an item says of itself: its sets, notes, sound, floor, lines …"""
+    """Set a field of an item: its sets, notes, sound, floor, lines …"""
 
     item: str
     name: str
@@ -77,7 +77,7 @@ class SetField:
 
 @dataclass(frozen=True, slots=True)
 class SetParameter:
-    """One number of the task, or one of its ways; an empty text for the way it has by itself."""
+    """Set a parameter or choice of the task; an empty text restores the default."""
 
     item: str
     name: str
@@ -87,7 +87,7 @@ class SetParameter:
 
 @dataclass(frozen=True, slots=True)
 class SetLimit:
-    """One steadiness limit; None for none."""
+    """Set a steadiness limit; None removes it."""
 
     item: str
     name: str
@@ -97,7 +97,7 @@ class SetLimit:
 
 @dataclass(frozen=True, slots=True)
 class SetPattern:
-    """One thing of a pattern: its groups of degrees, its floor, ceiling, bridge, or its cue."""
+    """Set a field of a pattern: its groups of degrees, floor, ceiling, bridge or cue."""
 
     item: str
     name: str
@@ -107,7 +107,7 @@ class SetPattern:
 
 @dataclass(frozen=True, slots=True)
 class SetSeconds:
-    """The one number of seconds that a task has, whatever it is called; a row gives way."""
+    """Set the task's target in seconds under the name that its measure uses; this removes a row."""
 
     item: str
     value: float
@@ -125,7 +125,7 @@ class Toggle:
 
 @dataclass(frozen=True, slots=True)
 class ClimbRung:
-    """So many rungs up the task's ladder, or down where negative; nothing at its end."""
+    """Move the task up its ladder by this many rungs, or down if negative."""
 
     item: str
     by: int
@@ -134,7 +134,7 @@ class ClimbRung:
 
 @dataclass(frozen=True, slots=True)
 class ChooseRung:
-    """That rung of the task's ladder, counted from 0."""
+    """Choose a rung of the task's ladder, counted from 0."""
 
     item: str
     place: int
@@ -162,7 +162,7 @@ class Swap:
 
 @dataclass(frozen=True, slots=True)
 class SetFrame:
-    """One thing of the session, of its dose ("dose") or of the answers ("practice")."""
+    """Set a field of the session, of its dose ("dose") or of its answers ("practice")."""
 
     part: Literal["", "dose", "practice"]
     name: str
@@ -189,7 +189,7 @@ class RemoveStrand:
 
 @dataclass(frozen=True, slots=True)
 class SetStrand:
-    """One thing of a programme beside the main one, or of its dose."""
+    """Set a field of a programme beside the main one, or of its dose."""
 
     id: str
     part: Literal["", "dose"]
@@ -200,7 +200,7 @@ class SetStrand:
 
 @dataclass(frozen=True, slots=True)
 class Overrule:
-    """Why a finding is to be so all the same; its reason taken back where empty."""
+    """Set the reason for overruling a finding; remove the reason if empty."""
 
     key: str
     reason: str

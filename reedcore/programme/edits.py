@@ -116,7 +116,7 @@ def apply_edit(document: Mapping[str, Any], edit: Edit, catalogue: Catalogue) ->
     Raises:
         reedcore.errors.NoSuchItem: it is about an item that is not there.
         reedcore.errors.NoSuchTask: about a task that the catalogue has not.
-        reedcore.errors.NotAnEdit: it names something that nobody sets so.
+        reedcore.errors.NotAnEdit: it names something that cannot be set this way.
     """
     return _dispatch_edit(edit, document, catalogue)
 

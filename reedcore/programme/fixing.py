@@ -1,4 +1,4 @@
-"""What a finding of the check offers, as edits of the programme: the same ones a hand makes."""
+"""Edits that resolve a finding of the check, the same as a clinician would make."""
 
 from collections.abc import Mapping
 

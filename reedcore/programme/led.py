@@ -1,4 +1,4 @@
-"""What a device leads beat by beat: the phases of counted breaths, and rows of rising numbers."""
+"""Practice led beat by beat: the phases of counted breaths, and rows of rising numbers."""
 
 from collections.abc import Mapping
 from dataclasses import dataclass

@@ -51,13 +51,13 @@ def material_of(item: Item, task: Task) -> tuple[str, ...]:
 
 
 def _material_code(params: Mapping[str, Any], task: Task) -> str:
-    """Of the rung of speech that was chosen, or the task's own; none where it needs no lines."""
+    """Return the material of the chosen rung of speech, or the task's own; None without lines."""
     rung = str(params.get("speech", ""))
     return OF_SPEECH.get(rung, "") if rung else task.material
 
 
 def lines_of(item: Item, task: Task) -> tuple[Line, ...]:
-    """Return every line in the order in which it is said; each is a try.
+    """Return every line in reading order; each is a trial.
 
     The clinician's own lines are all said, once a set; of the task's material as many as its
     number of lines says."""
@@ -86,7 +86,7 @@ def numbers_in_force(item: Item) -> Mapping[str, Any]:
 
 
 def is_answered(item: Item, task: Task) -> bool:
-    """Its lines are questions."""
+    """Return whether its lines are questions to answer."""
     return _material_code(item.params, task) == "prompts"
 
 

@@ -1,4 +1,4 @@
-"""What a programme asks of a body besides seconds: back pressure, and strong voice a day."""
+"""Loads of a programme besides seconds: back pressure, and loud voice per day."""
 
 from __future__ import annotations
 
@@ -13,7 +13,7 @@ from .programme import Programme
 
 @dataclass(frozen=True, slots=True)
 class Loads:
-    """Of one programme.
+    """The loads of one programme.
 
     Attributes:
         cmh2o: back pressure by item; by task code the most of its items.

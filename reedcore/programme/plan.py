@@ -167,7 +167,7 @@ def plan_of(
     Args:
         best: by task code, the client's best; the empty code stands for every held voice.
         before: by item, the seconds in force seven days ago; by task code the most of any.
-        before_cmh2o: likewise the back pressure.
+        before_cmh2o: back pressure before the change.
         before_loud_s: strong voice a day that was in force then.
         cautions: what is on record; some lengthen the pauses.
     """

@@ -1,4 +1,4 @@
-"""What one prescribed task asks of a try: one item on one note and sound, in one version."""
+"""A prescribed task: one item on one note and sound, in one version."""
 
 from __future__ import annotations
 
@@ -72,8 +72,8 @@ class PrescribedItem:
 
     @property
     def item_key(self) -> str:
-        """What it is of, through every version: an item, not a task code, for a programme may ask
-        for one task twice."""
+        """Return the key that stays the same through every version: the item's, because a
+        programme may contain a task twice."""
         return self.item_id or f"{self.code}/{self.sound}"
 
     @property
@@ -93,12 +93,12 @@ class PrescribedItem:
 
     @property
     def params(self) -> Mapping[str, Any]:
-        """Its numbers and rungs."""
+        """Return its parameters and rungs."""
         return self.setting.params
 
     @property
     def setting(self) -> Item:
-        """Its item; one with nothing set where it was prescribed alone."""
+        """Return its item; an item without settings if one sound was prescribed alone."""
         return self.item or Item(self.item_id, self.code)
 
     @property
@@ -115,14 +115,14 @@ class PrescribedItem:
 
     @property
     def seconds(self) -> float:
-        """How long a try lasts, or is to last."""
+        """Return how long a try lasts, or is to last."""
         if self.target_s:
             return self.target_s
         return item_seconds(self.setting, self.shipped) if self.shipped else USUAL_S
 
     @property
     def kind(self) -> str:
-        """What is listened for: its measure, or the rhythm that its shape makes of it."""
+        """Return what is measured: its measure, or the rhythm that its shape requires."""
         stage = chosen_way(self.shipped, self.params, "stage") if self.shipped else ""
         if stage in STAGES:
             return STAGES[stage]
@@ -131,7 +131,7 @@ class PrescribedItem:
 
     @property
     def breath_inside(self) -> str:
-        """Whether a breath may or must be taken within a try."""
+        """Return whether a breath may or must be taken within a try."""
         return breath_inside(self.setting, self.shipped) if self.shipped else NONE
 
     @property
@@ -142,7 +142,7 @@ class PrescribedItem:
 
     @property
     def glide(self) -> GlideTarget:
-        """What a glide is asked for."""
+        """Return the goal of a glide."""
         notes = notes_of(self.item, self.shipped) if self.item and self.shipped else ()
         span = float(max(notes) - min(notes)) if len(notes) > 1 else None
         unbroken, no_jump = GLIDES.get(self.params.get("glide", ""), (False, False))
@@ -180,11 +180,11 @@ class PrescribedItem:
 
     @property
     def wanted(self) -> TrialGoal:
-        """What is measured of a try, and against what."""
+        """Return the goal that a trial is measured against."""
         return self.wanted_of()
 
     def wanted_of(self, *, number: int | None = None, beat_s: float | None = None) -> TrialGoal:
-        """Likewise, of one round of a pattern; and where its beat fell in the recording, s."""
+        """Return the plan of one round of a pattern, with its beat in the recording, s."""
         held = kind_of(self.measure).steady
         return TrialGoal(
             kind=self.kind,

@@ -26,12 +26,12 @@ MAIN = ""
 
 @dataclass(frozen=True, slots=True)
 class ItemPattern:
-    """What an item sets of its pattern of notes.
+    """The settings of an item's pattern of notes.
 
     Attributes:
         groups: scale degrees, group by group; empty for the task's own.
         floor, ceiling, bridge: MIDI notes; None where none is set.
-        cue: what is said at each round.
+        cue: spoken at each round.
     """
 
     groups: tuple[tuple[int, ...], ...] = ()
@@ -43,7 +43,7 @@ class ItemPattern:
 
 @dataclass(frozen=True, slots=True)
 class Item:
-    """One item of a programme: a task of the catalogue with what is set of it.
+    """An item of a programme: a task of the catalogue with its settings.
 
     Attributes:
         id: unique in its programme, and kept through the versions.
@@ -58,7 +58,7 @@ class Item:
         alternative: a task that the client may do in its place; empty for none.
         row: rising seconds or counts, a try each.
         rungs: the client's own steps, seconds; empty for the usual ones.
-        lines: what is said or read; empty for the task's own material.
+        lines: text to say or read; empty for the task's own material.
         strand: which programme it belongs to; empty for the main one.
         short: part of a short day.
         sip: a break for water after it.
@@ -67,7 +67,7 @@ class Item:
         ladder: the ladder it climbs; empty for the task's own.
         words: instructions for this client in the clinician's own words.
         words_replace: they stand in place of the task's instructions, not after them.
-        say_before: what is said before each try.
+        say_before: spoken before each trial.
         picture: the clinic's number of a picture to speak about.
         feedback: live, trial, block or none.
         cues: halfway and last-seconds cues.
@@ -123,7 +123,7 @@ class BesideProgramme:
 
 @dataclass(frozen=True, slots=True)
 class TaperState:
-    """Where in the taper a programme is, and what it was before.
+    """The state of a taper, with the values before it.
 
     Attributes:
         week: from 1.

@@ -1,4 +1,4 @@
-"""The next rung of a task, whatever its ladder changes: seconds, width, stage, model, posture.
+"""Find the next rung of a task on any ladder: seconds, width, stage, model, posture.
 
 Proposals, the words about them, and the taking of them all ask here.
 """
@@ -23,7 +23,7 @@ LONGEST_HISS_S = 120.0
 
 @dataclass(frozen=True, slots=True)
 class Rung:
-    """What moving there sets, and what it is called.
+    """A rung: the setting it changes, and its name.
 
     Attributes:
         changes: the one parameter.
@@ -76,7 +76,7 @@ def rung(asked: PrescribedItem, *, by: int) -> Rung | None:
 
 
 def rung_of_item(item: Item, task: Task, *, by: int) -> Rung | None:
-    """Likewise, as somebody chooses who prescribes: what is by choice is theirs to choose."""
+    """Return the next rung for a clinician, including rungs that are only by choice."""
     ladder = ladder_of(item, task)
     seconds = max(item.row, default=None) or item.params.get(SECONDS)
     in_seconds = kind_of(task.measure).in_seconds and (ladder is None or ladder.changes == SECONDS)

@@ -63,7 +63,7 @@ class Beat:
 
 @dataclass(frozen=True, slots=True)
 class LedRound:
-    """One round of a pattern.
+    """A round of a pattern.
 
     Attributes:
         number, left: which one it is, and how many follow.
@@ -83,7 +83,7 @@ class LedRound:
 
 @dataclass(frozen=True, slots=True)
 class GentlerTry:
-    """What a try is asked for on a gentler day, seconds; its row likewise."""
+    """Return the target of a trial, or its row, on a gentler day, seconds."""
 
     seconds: float
     row: tuple[float, ...]
@@ -91,7 +91,7 @@ class GentlerTry:
 
 @dataclass(frozen=True, slots=True)
 class LedTask:
-    """One prescribed task as a device leads through it.
+    """A prescribed task as a device leads it.
 
     Attributes:
         seconds: how long a try lasts, or is to last.
@@ -112,7 +112,7 @@ class LedTask:
 
 @dataclass(frozen=True, slots=True)
 class CountedTask:
-    """What a device counts or asks for where nothing is heard; None where it does not apply.
+    """What a device counts or asks for in a task without measured sound.
 
     Attributes:
         counts: what it counts; nothing where the time is all there is.
@@ -133,7 +133,7 @@ class CountedTask:
 
 @dataclass(frozen=True, slots=True)
 class LedSession:
-    """One of today's sessions: its type, how often a day, and its order by day and type.
+    """A session of today: its type, how often a day, and its order by day and type.
 
     Attributes:
         a_day: None where it is done on a trigger.

@@ -1,4 +1,4 @@
-"""What an item plays and what is to be sung: its notes, the ends of its glide, its pattern."""
+"""The sounds that an item plays and that the client sings: notes, glide, pattern."""
 
 from collections.abc import Mapping
 from typing import Any
@@ -23,7 +23,7 @@ Line = list[tuple[Note | None, float]]
 
 
 def is_glide(item: Item, task: Task) -> bool:
-    """Its two notes are the ends of one way, not two notes to hold."""
+    """Return whether its two notes are the ends of a glide, not two notes to hold."""
     kind = kind_of(task.measure)
     return kind.drawn is DrawingKind.COURSE and kind.one_breath
 

@@ -20,7 +20,7 @@ MOST_BESIDE = 5
 
 @dataclass(frozen=True, slots=True)
 class Strand:
-    """One of the programmes.
+    """One of a client's programmes.
 
     Attributes:
         id: empty for the main one.
@@ -34,12 +34,12 @@ class Strand:
 
     @property
     def sort(self) -> str:
-        """What type of session it is."""
+        """Return its type of session."""
         return self.programme.sort
 
     @property
     def is_dated(self) -> bool:
-        """Its sessions are due on days; what is done on a trigger is never missed."""
+        """Return whether its sessions are due on days; a session on a trigger is never missed."""
         return self.programme.dose.kind is not DoseKind.ON_DEMAND
 
 

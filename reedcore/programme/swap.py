@@ -19,10 +19,10 @@ KEPT = ("sets", "notes", "counts", "sip", "cue", "short", "feedback", "lines", "
 def substitute_for(
     code: str, catalogue: Mapping[str, Task], owned: Collection[str] | None = None
 ) -> Task | None:
-    """Return what the catalogue offers to somebody who cannot do a task, from what they own.
+    """Return substitutes for a task that a client cannot do, limited to the props they own.
 
     Args:
-        owned: their props; None where nobody has said.
+        owned: their props; None if unknown.
     """
     task = catalogue.get(code)
     if task is None:
@@ -32,7 +32,7 @@ def substitute_for(
 
 
 def has_props(task: Task, owned: Collection[str] | None) -> bool:
-    """Return whether somebody has what a task needs; any straw does for a straw, any tube for a
+    """Return whether a client has the props of a task; any straw counts as a straw, any tube as a
     tube."""
     return owned is None or all(
         each in owned or any(each in alike and alike & set(owned) for alike in ALIKE)

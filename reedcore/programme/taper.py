@@ -75,7 +75,7 @@ def _programme_in_week(
 
 
 def _spread(weekdays: Iterable[int], days: int) -> tuple[int, ...]:
-    """So many of the client's own practice days, evenly apart; never more than there were."""
+    """Return this many of the client's practice days, evenly spaced; never more than there are."""
     usual = tuple(sorted(weekdays))
     if days >= len(usual):
         return usual

@@ -9,7 +9,7 @@ ALL, POWER = "all", "power"
 
 @dataclass(frozen=True, slots=True)
 class TaperWeek:
-    """What one week of it asks.
+    """The prescription of one week of a taper.
 
     Attributes:
         tasks: every task of the block, or the power notes alone.

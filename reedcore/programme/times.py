@@ -1,4 +1,4 @@
-"""How long one try of an item lasts."""
+"""The length of one trial of an item."""
 
 from reedcore.catalogue.tasks import Task
 from reedcore.measures import kind_of
@@ -17,8 +17,8 @@ AN_ANSWER_S = 6.0
 
 
 def item_seconds(item: Item, task: Task) -> float:
-    """As its kind of measure says; of a pattern one round, of rising seconds and of lines the mean
-    of them, of counted breaths as they are led."""
+    """Return the length of one trial: of a pattern one round, of a row or lines the mean, of
+    counted breaths as they are led, otherwise by its measure."""
     if rising := rising_s(item):
         return sum(rising) / len(rising)
     if rounds := rounds_of(item, task):

@@ -1,4 +1,4 @@
-"""What the client is told of an item: the task's words, how each setting changes them, and the
+"""Instructions for the client about an item: the task's words, the words of each setting, and the
 clinician's own words after them or in their place. Player, handout and mails ask here."""
 
 from collections.abc import Container, Mapping

@@ -1,4 +1,4 @@
-"""What adds up over tries: range, load, trends and real change."""
+"""Values over many trials: range, load, trends and real change."""
 
 from .course import BetterDirection, Course, MeasuredValue, baseline_days, course_of, session_points
 from .day_to_day import autocorrelation, variance_inflation

@@ -1,4 +1,4 @@
-"""How one figure of a series has gone: where it began, its best, where it is now."""
+"""The course of one figure: its first value, best and current value."""
 
 from __future__ import annotations
 
@@ -37,7 +37,7 @@ class MeasuredValue:
 
 @dataclass(frozen=True, slots=True)
 class Course:
-    """What became of a figure; None is "cannot be said".
+    """The course of a figure; None if unknown.
 
     Attributes:
         first_mean: mean of the means of the baseline's days; while a series is in its first week,

@@ -45,8 +45,8 @@ def autocorrelation(values: Sequence[float]) -> float:
 def variance_inflation(
     autocorrelation: float = USUAL_AUTOCORRELATION, *, days: int | None = None
 ) -> float:
-    """By what factor the standard error of a mean of such days is larger than of days that know
-    nothing of one another.
+    """Return the factor by which correlated days raise the standard error of a mean over
+    them, compared with independent days.
 
     Args:
         days: from how many of them their spread was measured; a few days that hang together spread

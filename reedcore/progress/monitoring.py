@@ -68,7 +68,7 @@ class Decline:
 
 @dataclass(frozen=True, slots=True)
 class DeclineEvidence:
-    """How the last week stands against the usual, whether that is a decline or not.
+    """The last week compared with the usual, and whether it is a decline.
 
     Attributes:
         fall: of the usual, 0 to 1; under 0 where it is more.
@@ -92,7 +92,7 @@ class _Usual:
     quantile: float
 
     def error(self, count: int) -> float:
-        """Standard error of the difference to a mean of so many days."""
+        """Return the standard error of the difference to a mean over this many days."""
         return self.error_of_day * sqrt(1 / count + 1 / self.days)
 
 
@@ -137,8 +137,8 @@ def first_confirmed(
 
 
 def _declines(looks: Iterable[_Look], share: float) -> Iterator[tuple[_Look, Decline | None]]:
-    """Each look, with the decline that is seen at it. What was usual when it began stays the
-    measure while it lasts: the low weeks would become usual themselves."""
+    """Return the decline found on each day. The usual value at the start of a decline stays the
+    reference until it ends; otherwise the low weeks would become the usual value."""
     seen: list[date] = []
     far: set[date] = set()
     usual: _Usual | None = None

@@ -58,7 +58,7 @@ def range_profile_of(
 
     Args:
         pitch_hz: one value each ``frames_each`` frames of 10 ms, NaN without a pitch.
-        level_db: of the same frames, on whatever scale the device allows; never mixed with another.
+        level_db: of the same frames, on the device's own scale; scales are never mixed.
 
     Raises:
         ValueOutOfRange: the two differ in length.

@@ -1,4 +1,4 @@
-"""Whether a series rises, falls, or has really changed."""
+"""Whether a series rises, falls, or shows real change."""
 
 from __future__ import annotations
 
@@ -84,7 +84,7 @@ def _quantile(freedom: int, confidence: float) -> float:
 
 @dataclass(frozen=True, slots=True)
 class TrendBaseline:
-    """What later means are compared with (MEASURES §5.10).
+    """The baseline that later means are compared with (MEASURES §5.10).
 
     Attributes:
         mean: of the days' means.
@@ -148,7 +148,7 @@ class MeanChange:
 
 
 def baseline_of(days: Sequence[Sequence[float]]) -> TrendBaseline | None:
-    """From the trials of the first days, day by day; None where nothing was measured twice."""
+    """Return the baseline from the trials of the first days; None if nothing was measured twice."""
     kept = [tuple(values) for values in days if values]
     repeated = [values for values in kept if len(values) > 1]
     means = [fmean(values) for values in kept]

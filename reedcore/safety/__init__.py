@@ -1,4 +1,4 @@
-"""What stands against voicing: red flags, cautions, and what each forbids.
+"""Reasons against voicing: red flags, cautions, and what each forbids.
 
 Supports a licensed clinician's judgement; it does not diagnose.
 """

@@ -12,7 +12,7 @@ from .hazards import Hazard
 
 
 class Caution(StrEnum):
-    """What is on record.
+    """A caution on the record.
 
     All are asked at screening but CHILD, which follows from the client's age.
     """
@@ -42,9 +42,9 @@ class Caution(StrEnum):
 
 
 class Strictness(StrEnum):
-    """How far a caution forbids a hazard.
+    """How strictly a caution forbids a hazard.
 
-    STOP: only a written reason for that task overrules it. SAY_SO: a stop until somebody who
+    STOP: only a written reason for that task overrules it. SAY_SO: a stop until a clinician who
     treats the client has allowed it, then a warning. AFTER_MEALS: a warning; not within two hours
     of a meal.
     """
@@ -151,7 +151,7 @@ class Forbidden:
     """A hazard that this client's tasks may not carry, and why.
 
     Attributes:
-        allowed: somebody who treats the client has allowed it, and the record says so: a warning.
+        allowed: a treating clinician has allowed it and the record says so: a warning.
         after_meals: only forbidden within two hours of a meal: a warning.
     """
 
@@ -172,7 +172,7 @@ def forbidden_hazards(
 
     Args:
         loud_from: the surgeon's recorded date from which everything is allowed again.
-        said_so: the cautions of which the record says that somebody has allowed what needs it.
+        said_so: the cautions for which a treating clinician's permission is on record.
     """
     allowed = frozenset(said_so)
     return tuple(

@@ -1,4 +1,4 @@
-"""Whether anything may be prescribed at all."""
+"""Clearance: whether practice may be prescribed at all."""
 
 from __future__ import annotations
 
@@ -15,7 +15,7 @@ UNEXAMINED_LIMIT_DAYS = (14, 28)
 
 
 class Block(StrEnum):
-    """Why nothing may be prescribed, most urgent first."""
+    """A reason why nothing may be prescribed, most urgent first."""
 
     RED_FLAG = "red_flag"
     UNEXAMINED = "unexamined"
@@ -25,12 +25,12 @@ class Block(StrEnum):
 
 @dataclass(frozen=True, slots=True)
 class SafetyCase:
-    """What the record says that bears on safety.
+    """The safety-related part of the record.
 
     Attributes:
         open_flags: red flags that were said and neither explained nor referred and seen.
-        complaint: whether the voice is complained of; None while nobody has asked, which counts as
-            yes. Who only warms up, performs or prevents has none.
+        complaint: whether there is a voice complaint; None if not asked yet, which counts as
+            yes. Clients who only warm up, perform or prevent have none.
         voice_changed_on: since when the voice has been different; None if it is not, or unknown.
         examined_on: when the larynx was last looked at.
         voice_rest_until: the last day of the surgeon's voice rest.

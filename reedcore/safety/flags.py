@@ -1,4 +1,4 @@
-"""Red flags by tier: what is done at once, what ends voicing, and what the clinician is told."""
+"""Red flags by tier: what to do at once, what ends voicing, and what the clinician learns."""
 
 from __future__ import annotations
 
@@ -6,7 +6,7 @@ from enum import StrEnum
 
 
 class Tier(StrEnum):
-    """How fast something has to happen, most urgent first."""
+    """The urgency of a red flag, most urgent first."""
 
     EMERGENCY = "emergency"
     NO_MORE_VOICING = "no_more_voicing"
@@ -15,7 +15,7 @@ class Tier(StrEnum):
 
 
 class Flag(StrEnum):
-    """One thing that a client can report.
+    """A red flag that a client can report.
 
     UNKNOWN_REASON is never asked: a stop arrived, and its reason could not be read."""
 

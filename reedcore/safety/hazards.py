@@ -1,4 +1,4 @@
-"""What a task does that a caution on record may forbid."""
+"""Hazards of tasks that a caution on record may forbid."""
 
 from __future__ import annotations
 
@@ -6,7 +6,7 @@ from enum import StrEnum
 
 
 class Hazard(StrEnum):
-    """What a task does that a caution may test.
+    """A hazard of a task that a caution may test for.
 
     A catalogue task carries those that it always has; the rest follow from what is prescribed
     (:func:`reedcore.checks.hazards_of`).

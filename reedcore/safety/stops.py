@@ -1,4 +1,4 @@
-"""What follows when a client says that something is wrong: while practising, or asked about it."""
+"""Consequences of a stop that a client reports."""
 
 from __future__ import annotations
 
@@ -16,7 +16,7 @@ LIGHT_HEADED_PAUSES = 2
 TAKEN_BACK_WITHIN = timedelta(seconds=30)
 #: At most one letter about a client in this time.
 ONE_LETTER_IN = timedelta(seconds=60)
-#: After this time without delivery the clinic lead is told, as for an unread stop.
+#: After this time without delivery the clinic lead is alerted, as for an unread stop.
 UNDELIVERED_FOR = timedelta(minutes=5)
 
 #: Asked in one quick question before the first sound.
@@ -36,14 +36,14 @@ _MOST_URGENT_FIRST = tuple(Tier)
 
 @dataclass(frozen=True, slots=True)
 class Consequence:
-    """What is done.
+    """The consequences of a stop.
 
     Attributes:
-        tier: the most urgent one that was said.
+        tier: the most urgent tier reported.
         ends_session: no more voicing now.
         pauses: nothing may be practised until a clinician has cleared it, resets and short days
             included.
-        tells_now: clinician and deputy are told at once; otherwise it is flagged for the clinician.
+        tells_now: alert clinician and deputy at once; otherwise only flag it for the clinician.
     """
 
     tier: Tier
@@ -53,10 +53,10 @@ class Consequence:
 
 
 def consequence(said: Iterable[Flag], *, light_headed_before: int = 0) -> Consequence | None:
-    """Return what follows from what was said; None when nothing was.
+    """Return the consequences of a stop; None if nothing was reported.
 
     Args:
-        light_headed_before: how often that was said in this programme already.
+        light_headed_before: earlier reports of light-headedness in this programme.
     """
     flags = frozenset(said)
     if not flags:
@@ -83,7 +83,7 @@ def mail_due_at(
 
     An emergency goes at once. Anything else waits so long that a slip of the finger can be taken
     back; where more follows, the letter waits for the rest of the minute, and never is there more
-    than one a minute, or somebody who presses again and again would bury what was said.
+    than one a minute, so that repeated presses do not bury the report.
 
     Args:
         emergency: one of those waiting is.

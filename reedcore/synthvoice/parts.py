@@ -1,4 +1,4 @@
-"""What the simulated microphone can hear: the parts of a clip, as plain values."""
+"""The sounds of a simulated recording: the parts of a clip, as plain values."""
 
 from __future__ import annotations
 
@@ -122,7 +122,7 @@ Part = VoicedPart | Hiss | Silence | BreathIn | Cough | Tone | Talk
 
 @dataclass(frozen=True, slots=True)
 class Room:
-    """What is always there.
+    """The constant background of a clip.
 
     Attributes:
         noise_dbfs: level of the noise.

@@ -34,7 +34,7 @@ class Span:
 
     @property
     def duration_s(self) -> float:
-        """From its first to its last instant."""
+        """Return the time from its first to its last sample."""
         return self.end_s - self.start_s
 
 

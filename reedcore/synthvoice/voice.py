@@ -1,4 +1,4 @@
-"""One held vowel in a room: the simulated client's usual try."""
+"""A held vowel in a room: the usual trial of the simulated client."""
 
 from __future__ import annotations
 
@@ -10,7 +10,7 @@ from .scene import Clip, render
 
 @dataclass(frozen=True, slots=True)
 class HeldVoice:
-    """What the simulated client does.
+    """The held vowel of the simulated client.
 
     Attributes:
         voice: the hold itself.

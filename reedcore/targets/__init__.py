@@ -1,4 +1,4 @@
-"""What a try is held against, and how it did: met, not met, or not judged."""
+"""Judge a trial against its target: met, not met, or not judged."""
 
 from .judging import (
     Aspect,

@@ -1,4 +1,4 @@
-"""What the proposing of targets takes from a baseline."""
+"""The part of a baseline that target proposals use."""
 
 from __future__ import annotations
 

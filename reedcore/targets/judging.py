@@ -1,4 +1,4 @@
-"""One try against its target, part by part.
+"""Judge one trial against its target, part by part.
 
 Three answers, never two: a part is met, not met, or not judged. A try is on target when every part
 its task sets is met; with a part not judged it is neither on nor off target.
@@ -29,7 +29,7 @@ class SecondsKind(StrEnum):
 
 
 class TargetShape(StrEnum):
-    """How the level of a hold goes: even, swelling, fading, or swelling and fading."""
+    """The course of level in a hold: even, swelling, fading, or swelling and fading."""
 
     EVEN = "even"
     SWELL = "swell"
@@ -64,7 +64,7 @@ class Aspect(StrEnum):
 
 
 class Verdict(StrEnum):
-    """How a part, or the whole try, did."""
+    """The verdict on a part, or on the whole trial."""
 
     MET = "met"
     NOT_MET = "not_met"
@@ -72,7 +72,7 @@ class Verdict(StrEnum):
 
 
 class VerdictReason(StrEnum):
-    """What lies behind a verdict."""
+    """The reason for a verdict."""
 
     REACHED = "reached"
     SHORT = "short"
@@ -131,7 +131,7 @@ class VerdictReason(StrEnum):
 
 @dataclass(frozen=True, slots=True)
 class HoldTarget:
-    """What is asked: so many seconds, and a note unless any will do.
+    """A goal: a length in seconds, and a note unless any note is allowed.
 
     Attributes:
         floor_db, ceiling_db: level against the client's comfortable voice on the same device, dB;
@@ -166,7 +166,7 @@ class HoldTarget:
 
 @dataclass(frozen=True, slots=True)
 class TrialMeasures:
-    """What the judging needs of a try. None is "not measured".
+    """The measures of a trial that judging needs. None means not measured.
 
     Attributes:
         total_s: length of the hold, None when no hold was found.
@@ -198,7 +198,7 @@ class TrialMeasures:
 
 @dataclass(frozen=True, slots=True)
 class PartJudgement:
-    """One part's verdict and why."""
+    """The verdict on one part, with its reason."""
 
     part: Aspect
     verdict: Verdict
@@ -213,7 +213,7 @@ class Judgement:
 
     @property
     def overall(self) -> Verdict:
-        """Not met when a part is, whatever else was not judged; met when all are."""
+        """Return not met if any part is not met; met if all parts are; otherwise not judged."""
         verdicts = {part.verdict for part in self.parts}
         for verdict in (Verdict.NOT_MET, Verdict.NOT_JUDGED):
             if verdict in verdicts:
@@ -221,7 +221,7 @@ class Judgement:
         return Verdict.MET
 
     def of(self, part: Aspect) -> PartJudgement | None:
-        """That part's, None where the target does not set it."""
+        """Return the judgement of that part; None if the target does not set it."""
         return next((judged for judged in self.parts if judged.part is part), None)
 
 

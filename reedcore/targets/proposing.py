@@ -129,7 +129,7 @@ HistoryProposals = TargetProposal | Missing
 
 
 def proposed_targets(figures: Figures) -> dict[TargetKind, HistoryProposals]:
-    """For each kind a proposal, or why there is none."""
+    """Return a proposal for each kind of target, or the reason why there is none."""
     rules: dict[TargetKind, Callable[[Figures], HistoryProposals]] = {
         TargetKind.NOTES: _notes,
         TargetKind.HOLD: _hold,
@@ -209,7 +209,7 @@ def _hold(figures: Figures) -> HistoryProposals:
 
 
 def _goal(figures: Figures) -> tuple[Rule, HoldGoal] | None:
-    """From the volume that was voiced on, else from all that can be moved, else from /s/."""
+    """Return the goal from phonation volume, else vital capacity, else the longest /s/."""
     for volume, source, rule in (
         (figures.phonation_volume_ml, GoalSource.PHONATION_VOLUME, Rule.VOLUME_80),
         (figures.vital_capacity_ml, GoalSource.VITAL_CAPACITY, Rule.CAPACITY_80),

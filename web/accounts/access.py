@@ -1,4 +1,4 @@
-"""Who may open a view. What they may see in it is the business of its queries."""
+"""Decorators that decide who may open a view; queries decide what they see in it."""
 
 from __future__ import annotations
 

@@ -1,8 +1,8 @@
-"""Who opened, printed, took out or changed which record: noted by itself, once for each page.
+"""The access log: records opened, printed, exported or changed, one entry per page.
 
-Whatever looks a record up for somebody says so (:func:`note_record`); the middleware writes it down
-when the answer has gone well. The database lets nobody change or take out a line but the job that
-ends it when its time is over.
+A view that loads a record calls :func:`note_record`; the middleware writes the entry
+after a successful response. The database forbids changing or deleting an entry, except by the job
+that deletes expired ones.
 """
 
 from __future__ import annotations

@@ -1,4 +1,4 @@
-"""How a clinic begins, and how its people come in and go."""
+"""Create clinics and accounts, and deactivate accounts."""
 
 from django.contrib.auth.tokens import default_token_generator
 from django.core.exceptions import ValidationError
@@ -23,7 +23,7 @@ LINKS_SENT = Limit("password links sent", 3, 3600)
 
 @transaction.atomic
 def begin_clinic(*, name: str, time_zone: str, lead_name: str, mail: str) -> tuple[Clinic, User]:
-    """A clinic and its lead, who is told of every stop until somebody else is named.
+    """Create a clinic and its lead, who receives every stop until another lead is named.
 
     Raises:
         django.core.exceptions.ValidationError: a name or time zone that cannot be.
@@ -39,7 +39,7 @@ def begin_clinic(*, name: str, time_zone: str, lead_name: str, mail: str) -> tup
 
 @transaction.atomic
 def add_colleague(clinic: Clinic, *, name: str, mail: str, role: str = User.Role.CLINICIAN) -> User:
-    """Somebody who chooses a password by a link of their own; until then nobody gets in as them.
+    """Create an account whose owner chooses a password by a link; until then it cannot sign in.
 
     Raises:
         django.core.exceptions.ValidationError: a name or an address that cannot be.
@@ -86,7 +86,7 @@ def password_path(user: User) -> str:
 
 
 def tell_of_change(user: User, what: str) -> None:
-    """Mail somebody that how they sign in has changed; ``what`` as in :mod:`.mails`."""
+    """Email a user that their sign-in has changed; ``what`` as in :mod:`.mails`."""
     if user.email:
         app.configure_task("mail_change").defer(user=user.pk, what=what)
 
@@ -94,7 +94,7 @@ def tell_of_change(user: User, what: str) -> None:
 def forgot_password(who: str, *, address: str) -> None:
     """Send a link to the account's own mail address, by name or mail; nothing where there is none.
 
-    The mail goes by the queue, so that how long the answer takes tells nobody anything.
+    The email is queued, so that the response time does not reveal whether the account exists.
     """
     who = who.replace("\x00", "").strip()[:254]
     if not who or not is_within_limit(LINKS_ASKED, address):

@@ -1,4 +1,4 @@
-"""Where a request comes from, behind as many proxies as the settings name."""
+"""The client's address behind the configured number of proxies."""
 
 from __future__ import annotations
 
@@ -11,8 +11,8 @@ from django.http import HttpRequest
 def address_of(request: HttpRequest) -> str:
     """Return the address, as the outermost of our own proxies saw it.
 
-    A proxy adds the address it was asked from at the end of ``X-Forwarded-For``; whatever stands
-    before what our own ones added, anybody may have written.
+    A proxy appends the client's address to ``X-Forwarded-For``; anything before the entries
+    of our own proxies may be forged.
     """
     hops = settings.TRUSTED_PROXY_HOPS
     own = request.META.get("REMOTE_ADDR", "")

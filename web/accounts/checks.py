@@ -21,7 +21,7 @@ def is_production() -> bool:
 
 @register(Tags.security)
 def production_is_whole(app_configs: Any, **kwargs: Any) -> list[Any]:
-    """Mail that goes somewhere, an address that is the site's own, a key that nobody guesses."""
+    """Check that mail is configured, that the site's address is set and that the key is strong."""
     if not is_production():
         return []
     return [*_mail(), *_address(), *_key(), *_pepper(), *_database()]

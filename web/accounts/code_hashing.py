@@ -19,7 +19,7 @@ class PepperedHasher(PBKDF2PasswordHasher):
     algorithm = "pbkdf2_sha256_peppered"
 
     def encode(self, password: str, salt: str, iterations: Any = None) -> str:
-        """As Django does, of the password and the secret."""
+        """Encode the password and the secret with Django's hasher."""
         secret = str(getattr(settings, "PASSWORD_PEPPER", "")).encode()
         mixed = hmac.new(secret, str(password).encode(), "sha256").hexdigest()
         return super().encode(mixed, salt, iterations)

@@ -57,7 +57,7 @@ class SignInForm(AuthenticationForm):
 
 
 class OtherPasswordForm(DescribedForm, PasswordChangeForm):
-    """Another password, by whoever knows the one that holds."""
+    """Change the password; the current one is required."""
 
     def __init__(self, *args: Any, **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)

@@ -1,4 +1,4 @@
-"""What the queue does for accounts: a link by mail, to choose a password anew."""
+"""Queued jobs of accounts: email a password link or a notice of a change."""
 
 from procrastinate import RetryStrategy
 from procrastinate.contrib.django import app
@@ -6,7 +6,7 @@ from procrastinate.contrib.django import app
 
 @app.task(name="mail_change", retry=RetryStrategy(max_attempts=8, exponential_wait=3))
 def mail_change(*, user: int, what: str) -> None:
-    """Tell somebody that how they sign in has changed."""
+    """Email a user that their sign-in has changed."""
     from .mails import mail_change
     from .models import User
 

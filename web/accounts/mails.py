@@ -1,4 +1,4 @@
-"""What an account's holder is written to."""
+"""Emails to the owner of an account."""
 
 from __future__ import annotations
 
@@ -25,7 +25,7 @@ If it was not you, ignore this email. The password stays the same.
 """)
 
 
-#: Sign-in changes that the user is told about by email, with their texts.
+#: Sign-in changes that a user is notified about by email, with their texts.
 CHANGES = Words(
     {
         "password": gettext_noop("The password was changed."),
@@ -44,7 +44,7 @@ If it was not you, contact your clinic lead at once and choose a new password:
 
 
 def mail_change(user: User, what: str) -> None:
-    """That something has changed by which this person signs in."""
+    """Email a user that their sign-in has changed."""
     link = f"{settings.SITE_URL.rstrip('/')}{reverse('accounts:forgotten')}"
     words = TOLD.format(name=user.username, what=CHANGES[what], link=link)
     send_mail(

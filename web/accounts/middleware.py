@@ -1,4 +1,4 @@
-"""What every request of a signed-in person gets."""
+"""Middleware for requests of signed-in users."""
 
 from __future__ import annotations
 
@@ -65,7 +65,7 @@ class ClinicTimeZoneMiddleware:
 
 
 class NoStoreMiddleware:
-    """Keeps health records out of the caches of shared devices."""
+    """Keep health records out of the caches of shared devices."""
 
     def __init__(self, get_response: Callable[..., Any]) -> None:
         self.get_response = get_response

@@ -1,4 +1,4 @@
-"""Who may come in: clinics and the people who sign in to them."""
+"""Clinics and the users who sign in to them."""
 
 from __future__ import annotations
 
@@ -29,7 +29,7 @@ class Clinic(models.Model):
     """A practice: the outermost boundary of who sees whom."""
 
     class MailLabel(models.TextChoices):
-        """How plain mail, which anybody may read on its way, speaks of a client."""
+        """How a client is named in unencrypted email."""
 
         INITIALS = "initials", gettext_lazy("by initials")
         NUMBER = "number", gettext_lazy("by number")
@@ -143,7 +143,7 @@ class Clinic(models.Model):
 
 
 class People(UserManager):
-    """Each with their clinic, which nearly every page asks for: one query less for all of them."""
+    """Users joined with their clinic, which nearly every page needs: saves a query."""
 
     def get_queryset(self) -> QuerySet[Any]:
         """See above."""
@@ -151,7 +151,7 @@ class People(UserManager):
 
 
 class User(AbstractUser):
-    """Somebody who signs in: a clinician by name and password, a client by link and PIN."""
+    """A user: a clinician signs in by name and password, a client by link and PIN."""
 
     class Role(models.TextChoices):
         CLINICIAN = "clinician", gettext_lazy("clinician (prescribes and decides)")
@@ -182,7 +182,7 @@ class User(AbstractUser):
         ordering = ["last_name", "first_name", "pk"]
 
     def save(self, *args: Any, update_fields: Any = None, **kwargs: Any) -> None:
-        """Kept, with its line in the history; that somebody came in is no change."""
+        """Save with a line in the history; signing in is no change."""
         quiet = update_fields is not None and set(update_fields) <= {"last_login", "password"}
         if quiet:
             self.skip_history_when_saving = True
@@ -199,17 +199,17 @@ class User(AbstractUser):
 
     @property
     def works_here(self) -> bool:
-        """Whoever sits at the clinic's side of the desk."""
+        """Return whether the account belongs to the clinic's staff."""
         return self.role in self.AT_WORK
 
     @property
     def leads_sessions(self) -> bool:
-        """Whoever leads sessions in the clinic."""
+        """Return whether the user leads sessions in the clinic."""
         return self.role in (self.Role.CLINICIAN, self.Role.ASSISTANT)
 
     @property
     def sees_no_names(self) -> bool:
-        """Whoever looks at records without whose they are."""
+        """Return whether the user sees records without names."""
         return self.role == self.Role.AUDITOR
 
     @property
@@ -219,12 +219,12 @@ class User(AbstractUser):
 
     @property
     def is_lead(self) -> bool:
-        """Whether this person leads the clinic; any clinician does while nobody else does."""
+        """Return whether the user leads the clinic; without a lead, every clinician does."""
         return self.is_clinician and self.clinic.lead_id in (None, self.pk)
 
     @property
     def practises(self) -> bool:
-        """Whoever comes in by a practice link: a client, or somebody who helps one."""
+        """Return whether the account practises: a client or a client's helper."""
         return self.role in (self.Role.CLIENT, self.Role.HELPER)
 
     def visible_clients(self) -> QuerySet[Any]:
@@ -246,14 +246,14 @@ class User(AbstractUser):
         return Cover.of_today(self.clinic).filter(by=self).values("of")
 
     def stand_ins(self) -> QuerySet[Any]:
-        """Who is there for this person today."""
+        """Return the colleagues who cover for this user today."""
         standing = Cover.of_today(self.clinic).filter(of=self)
         here = User.objects.filter(role=self.Role.CLINICIAN, is_active=True)
         return here.filter(pk__in=standing.values("by"))
 
 
 class Cover(models.Model):
-    """Somebody stands in for a colleague: sees those clients, and is told of their stops."""
+    """Cover for a colleague: the covering clinician sees their clients and receives their stops."""
 
     of = models.ForeignKey(User, on_delete=models.CASCADE, related_name="covered")
     by = models.ForeignKey(User, on_delete=models.CASCADE, related_name="covers")
@@ -284,7 +284,7 @@ class Cover(models.Model):
 
 
 class Guesses(models.Model):
-    """How often something was guessed at in a stretch of time: a code from one address, say.
+    """Number of attempts in a window of time, such as wrong codes from one address.
 
     What was guessed is not kept.
     """
@@ -303,7 +303,7 @@ class Guesses(models.Model):
 
 
 class Unsaved(models.Model):
-    """What somebody typed into a form and has not saved: theirs alone, until saved or dropped."""
+    """Unsaved form input of one user, kept until saved or discarded."""
 
     user = models.ForeignKey(User, on_delete=models.CASCADE, related_name="unsaved")
     form = models.CharField(max_length=200)
@@ -319,7 +319,7 @@ class Unsaved(models.Model):
 
 
 class Opened(models.Model):
-    """A line of who saw a record; written once, changed by nobody."""
+    """An entry of the access log; it is never changed."""
 
     class Kind(models.TextChoices):
         OPENED = "opened", gettext_lazy("opened")

@@ -1,4 +1,4 @@
-"""What a password may not be, beside what Django refuses."""
+"""Password rules beyond Django's."""
 
 from __future__ import annotations
 
@@ -15,7 +15,7 @@ LONGEST = 128
 
 
 class LongestValidator:
-    """Refuses a password that nobody types."""
+    """Refuse a password that is easily guessed."""
 
     def validate(self, password: str, user: User | None = None) -> None:
         """Raises ValidationError: it is longer than :data:`LONGEST`."""
@@ -26,5 +26,5 @@ class LongestValidator:
             )
 
     def get_help_text(self) -> str:
-        """For a page that lists the rules."""
+        """Return the rule in words."""
         return gettext("At most {value} characters.").format(value=LONGEST)

@@ -1,7 +1,7 @@
-"""How often something may be done in a stretch of time, whoever's processes it comes to.
+"""Limit how often something may be done in a period, across all processes.
 
 The counts stand in the database, for there are several processes; who or what is counted stands
-there as a digest, for an address or a mistyped name is nobody's business.
+there as a digest, because an address or a mistyped name is private.
 """
 
 import hashlib
@@ -16,7 +16,7 @@ from .models import Guesses
 
 @dataclass(frozen=True)
 class Limit:
-    """At most so often in a window of so many seconds."""
+    """A limit: at most so many in a window of seconds."""
 
     what: str
     most: int

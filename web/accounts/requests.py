@@ -1,4 +1,4 @@
-"""A request of somebody who has signed in."""
+"""A request by a signed-in user."""
 
 from __future__ import annotations
 
@@ -13,6 +13,6 @@ def mark_not_taken(request: HttpRequest) -> None:
 
 
 class SignedInRequest(HttpRequest):
-    """What a view gets behind `login_required`; for annotations only."""
+    """A request behind `login_required`; for annotations only."""
 
     user: User

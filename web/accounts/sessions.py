@@ -1,4 +1,4 @@
-"""Where somebody is signed in, and how long that holds while nothing is done."""
+"""Sessions: where a user is signed in, and when an idle session ends."""
 
 from __future__ import annotations
 
@@ -76,11 +76,11 @@ def note_seen(session: Any) -> bool:
 
 
 class IdleMiddleware:
-    """Signs whoever works here out who has done nothing for as long as the clinic allows; and a
-    client, on a device that others use too.
+    """Sign out staff who were idle for the clinic's session timeout, and
+    clients on a shared device.
 
     A page that looks for news by itself does nothing; a page that is opened and something that is
-    sent do. What was typed is kept meanwhile, and is back after the next sign-in.
+    do count. What was typed is kept and is restored after the next sign-in.
     """
 
     def __init__(self, get_response: Callable[..., Any]) -> None:

@@ -1,4 +1,4 @@
-"""What is typed into a form is kept while it is typed, and comes back until it is saved.
+"""Keep unsaved form input while it is typed, and restore it until it is saved.
 
 The page sends what differs from what it was given (see ``ui/js/unsaved.js``); a form that is saved
 forgets it again. Kept here and not on the device: clinicians share computers.
@@ -31,7 +31,7 @@ FIELD = "unsaved"
 @working_here
 @require_POST
 def keep(request: SignedInRequest) -> HttpResponse:
-    """Keep what was typed; nothing typed is nothing kept. Leaving the page with it is told."""
+    """Keep form input; empty input is not kept. Leaving the page then asks for confirmation."""
     try:
         sent = read_json(request.body, most_bytes=LARGEST, mend=True)
     except (Unreadable, ValueError):

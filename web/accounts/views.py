@@ -45,7 +45,7 @@ class SignIn(LoginView):
     redirect_authenticated_user = True
 
     def form_valid(self, form: AuthenticationForm) -> Any:
-        """In, or on to the second step where this person has one."""
+        """Sign in, or continue with two-step verification."""
         user = form.get_user()
         forget_older(self.request, user)
         login = Login(user=user, redirect_url=self.get_success_url())
@@ -71,7 +71,7 @@ class ChoosePassword(PasswordResetConfirmView):
     success_url = reverse_lazy("accounts:sign_in")
 
     def form_valid(self, form: SetPasswordForm) -> HttpResponse:
-        """Keep the password, unless the link was used meanwhile; sign in is next."""
+        """Save the password unless the link was used in another window; sign-in is next."""
         with transaction.atomic():
             chosen: User = form.user
             stored = lock_row(chosen)
@@ -123,14 +123,14 @@ _KINDS = tuple(Authenticator.Type)
 
 
 def deactivated_account(request: SignedInRequest) -> HttpResponse:
-    """Whoever has left gets in by no step."""
+    """Refuse users whose account was deactivated."""
     return render(request, "accounts/closed.html", status=403)
 
 
 @working_here
 @require_http_methods(["GET", "POST"])
 def own(request: SignedInRequest) -> HttpResponse:
-    """One's own account: another password, the second step, and where one is signed in."""
+    """Show the user's own account: password, two-step verification and sessions."""
     form = OtherPasswordForm(request.user, request.POST or None)
     if request.method == "POST" and form.is_valid():
         form.save()

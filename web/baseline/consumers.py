@@ -17,7 +17,7 @@ if TYPE_CHECKING:
 
 
 class BaselineTake(LiveTake):
-    """One take of one trial; ``subject`` is the sheet and the step."""
+    """A live take of one baseline trial; ``subject`` is the sheet and the step."""
 
     def find(self, user: User, pk: int, step: Any) -> Any:
         """Return the sheet and step of a recording, or None if the user may not record there."""

@@ -1,4 +1,4 @@
-"""What is typed on the baseline sheet: figures read elsewhere, and the entries without sound."""
+"""Forms of the baseline sheet: figures read elsewhere and entries without sound."""
 
 from __future__ import annotations
 
@@ -151,7 +151,7 @@ class MeterForm(SheetForm):
 
 
 class TakenForm(SheetForm):
-    """What was taken before, and how long ago."""
+    """Form for what was taken before the visit, and how long ago."""
 
     taken = forms.CharField(
         label=gettext_lazy("In the last hours"), required=False, max_length=500,

@@ -12,7 +12,7 @@ from web.clients.models.client import Client
 
 
 class ReferenceFigure(models.Model):
-    """One row of the clinic's own reference table."""
+    """A row of the clinic's reference table."""
 
     clinic = models.ForeignKey(Clinic, on_delete=models.CASCADE, related_name="reference_figures")
     measure = models.CharField(max_length=24)
@@ -37,7 +37,7 @@ class ReferenceFigure(models.Model):
 
 
 class Baseline(models.Model):
-    """One run of the sheet. Every trial of it is kept."""
+    """A baseline sheet with all its trials."""
 
     client = models.ForeignKey(Client, on_delete=models.PROTECT, related_name="baselines")
     begun_at = models.DateTimeField()
@@ -61,7 +61,7 @@ class Baseline(models.Model):
 
 
 class BaselineTrial(models.Model):
-    """One capture at one step. A figure that could not be measured is not among its figures."""
+    """One recorded trial at one step; figures that could not be measured are left out."""
 
     class Source(models.TextChoices):
         MICROPHONE = "microphone", gettext_lazy("microphone")
@@ -94,7 +94,7 @@ class BaselineTrial(models.Model):
 
 
 class Target(models.Model):
-    """What was decided about one kind of target, and all that it rests on."""
+    """A decision about one kind of target, with its inputs."""
 
     class Decision(models.TextChoices):
         ACCEPTED = "accepted", gettext_lazy("accepted")

@@ -39,7 +39,7 @@ class StepLine:
 
 @dataclass(frozen=True)
 class TrialLine:
-    """One trial in words."""
+    """A trial in words."""
 
     trial: BaselineTrial
     number: int
@@ -62,7 +62,7 @@ def taken_out(client: Client, *, on: Any) -> dict[str, str]:
 
 
 def step_lines(baseline: Baseline, trials: list[Any], out: dict[str, Any]) -> list[StepLine]:
-    """Every step, with what has been done at it."""
+    """Return every step, with what has been done at it."""
     lines = []
     for step in STEPS:
         count = len(kept_trials(trials, step.code))

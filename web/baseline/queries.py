@@ -18,7 +18,7 @@ if TYPE_CHECKING:
 
 
 def baseline_seen_by(user: Any, pk: int) -> Baseline:
-    """That sheet, if this person may see its client."""
+    """Return that sheet if this user may see its client."""
     sheets = Baseline.objects.filter(client__in=user.visible_clients())
     sheet = get_object_or_404(sheets.select_related("client__clinic", "begun_by"), pk=pk)
     note_record(sheet.client_id)
@@ -26,7 +26,7 @@ def baseline_seen_by(user: Any, pk: int) -> Baseline:
 
 
 def baseline_trial_seen_by(user: Any, key: UUID) -> BaselineTrial:
-    """Return that trial, likewise."""
+    """Return that trial, or answer 404."""
     trials = BaselineTrial.objects.filter(baseline__client__in=user.visible_clients())
     trial = get_object_or_404(trials.select_related("baseline__client__clinic"), pk=key)
     note_record(trial.baseline.client_id)

@@ -1,4 +1,4 @@
-"""One row of the clinic's reference table, as a form."""
+"""Form for a row of the clinic's reference table."""
 
 from __future__ import annotations
 
@@ -14,7 +14,7 @@ from .wording import MEASURES
 
 
 class ReferenceForm(DescribedForm, forms.ModelForm):
-    """One row of the reference table."""
+    """Form for a row of the reference table."""
 
     measure = forms.ChoiceField(
         label=gettext_lazy("Measure"),
@@ -31,7 +31,7 @@ class ReferenceForm(DescribedForm, forms.ModelForm):
         }
 
     def clean(self) -> dict[str, Any] | None:
-        """At least one end, in the right order, and one row a group."""
+        """Require at least one limit, in the right order, and one row per group."""
         super().clean()
         cleaned = self.cleaned_data
         low, high = cleaned.get("low"), cleaned.get("high")

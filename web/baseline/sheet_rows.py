@@ -36,7 +36,7 @@ SAMPLE_FIGURES = WordList(
 
 @dataclass(frozen=True)
 class SheetRow:
-    """One derived figure: its name, the figure with its unit, and a remark."""
+    """A derived figure: its name, the figure with its unit, and a remark."""
 
     name: str
     value: str

@@ -53,7 +53,7 @@ def simulated_take(
 
 
 def _vary_pitch(seed: int) -> float:
-    """Nobody sits on the very same note twice: up to a sixth of a tone off."""
+    """A singer varies between attempts: by up to a sixth of a tone."""
     return 2.0 ** ((seed % 7 - 3) / 180)
 
 

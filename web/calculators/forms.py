@@ -1,4 +1,4 @@
-"""What goes into each calculator."""
+"""Forms of the calculators."""
 
 from __future__ import annotations
 
@@ -28,7 +28,7 @@ def _count(label: Any, initial: Any, lowest: Any, highest: Any) -> Any:
 
 
 class ToolForm(DescribedForm, forms.Form):
-    """One calculator's form."""
+    """Base class of the calculators' forms."""
 
 
 class NoteField(forms.CharField):

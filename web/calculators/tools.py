@@ -1,4 +1,4 @@
-"""Each calculator: its form in, its answer out as plain words and figures."""
+"""The calculators: form in, answer out as words and figures."""
 
 from __future__ import annotations
 

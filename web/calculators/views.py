@@ -1,4 +1,4 @@
-"""One page of calculators; each answers by itself."""
+"""The page of calculators."""
 
 from __future__ import annotations
 

@@ -1,1 +1,1 @@
-"""What can be prescribed: tasks, ladders and spoken material, the clinic’s own included."""
+"""The catalogue: tasks, ladders and spoken material, including the clinic’s own."""

@@ -1,4 +1,4 @@
-"""What a clinic keeps for itself: tasks of its own, a library, pictures."""
+"""Actions on a clinic's own tasks, library and pictures."""
 
 import struct
 import zlib
@@ -21,7 +21,7 @@ MOST_PICTURES = 2000
 
 
 class NotAPicture(ValueError):
-    """The message is for whoever sent it."""
+    """An upload is refused; the message is shown to the user."""
 
 
 FORMATS = ("PNG", "JPEG", "WEBP", "GIF")

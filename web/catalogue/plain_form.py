@@ -20,7 +20,7 @@ FROM_FIGURES = {Hazard.MAXIMAL_LOUDNESS, Hazard.LONG_BREATH_HOLD, Hazard.UPPER_A
 
 
 class PlainMeasure(NamedTuple):
-    """What is done, in plain words, and what that is as a task."""
+    """An activity in plain words, with the kind of task it becomes."""
 
     words: str
     measure: str
@@ -147,7 +147,7 @@ class PlainTaskForm(DescribedForm, forms.Form):
         return said
 
     def _check(self, said: Any) -> None:
-        """What one answer asks of another."""
+        """Check answers that depend on each other."""
         if not 1 <= len(_lines(said["told"])) <= 3:
             self.add_error("told", gettext("Enter 1 to 3 lines."))
         way = WAYS[said["way"]]

@@ -1,4 +1,4 @@
-"""What a clinic can prescribe."""
+"""Queries for the tasks that a clinic can prescribe."""
 
 from __future__ import annotations
 

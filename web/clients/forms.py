@@ -100,7 +100,7 @@ class RecordForm(DescribedForm, ConfirmImplausibleMixin, forms.ModelForm):
         offer_rows(self, "clinician", own, label=lambda user: user.get_full_name() or user.username)
 
     def clean_born_on(self) -> Any:
-        """Not to come, and not before anybody alive."""
+        """Refuse a date of birth in the future or impossibly long ago."""
         return self._past("born_on", gettext("The date of birth is in the future."))
 
     def clean_examined_on(self) -> Any:
@@ -144,7 +144,7 @@ class RecordForm(DescribedForm, ConfirmImplausibleMixin, forms.ModelForm):
 
 
 class HelperForm(forms.ModelForm):
-    """Somebody of the client's own who practises with them."""
+    """Form for a helper of the client."""
 
     class Meta:
         model = Helper

@@ -18,7 +18,7 @@ def new_practice_code() -> str:
 
 
 class PracticeLink(PseudonymMixin, models.Model):  # type: ignore[misc]
-    """Whoever practises by a link: a client, or somebody who helps one."""
+    """An owner of a practice link: a client or a helper."""
 
     account = models.OneToOneField(
         settings.AUTH_USER_MODEL,
@@ -41,7 +41,7 @@ class PracticeLink(PseudonymMixin, models.Model):  # type: ignore[misc]
 
     @property
     def pin_chosen(self) -> bool:
-        """Whether somebody has chosen a PIN for it."""
+        """Return whether a PIN has been chosen."""
         return self.account is not None and self.account.has_usable_password()
 
 

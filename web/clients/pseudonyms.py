@@ -1,4 +1,4 @@
-"""Whoever looks without names: what names somebody is left out where a row is read, so that no page
+"""Pseudonyms for auditors: identifying fields are removed as rows are read, so that no page
 and no file has to think of it."""
 
 from __future__ import annotations
@@ -39,8 +39,8 @@ def hide_names() -> Iterator[None]:
 
 
 def by_a_link(view: Any) -> Any:
-    """Return a page that opens by a link of somebody's, whoever is signed in: it acts for that
-    person, and what it keeps is read as it stands."""
+    """Return a view that opens by a practice link, whoever is signed in: it acts for the link's
+    owner, and reads rows unchanged."""
 
     @wraps(view)
     def as_it_stands(request: HttpRequest, *args: Any, **kwargs: Any) -> Any:
@@ -54,14 +54,14 @@ def by_a_link(view: Any) -> Any:
 
 
 class PseudonymMixin:
-    """A model whose rows name somebody."""
+    """A model with identifying fields."""
 
     #: By field: the replacement that users without names read.
     INSTEAD: Mapping[str, str | None] = {}
 
     @classmethod
     def from_db(cls, db: str, field_names: list[str], values: Any) -> Any:
-        """As it stands; for whoever looks without names, without them."""
+        """Return the row; for auditors without identifying fields."""
         read = super().from_db(db, field_names, values)  # type: ignore[misc]  # the model's
         if names_left_out():
             for field in cls.INSTEAD.keys() & set(field_names):
@@ -79,7 +79,7 @@ class PseudonymMixin:
 
 
 class NamelessMiddleware:
-    """For whoever looks without names, every row is read so."""
+    """Remove identifying fields from every row read by an auditor."""
 
     def __init__(self, get_response: Callable[..., Any]) -> None:
         self.get_response = get_response

@@ -16,7 +16,7 @@ from .practice_link import PracticeLink
 
 
 def client_seen_by(user: Any, pk: int) -> Client:
-    """That client, if this person may see them; otherwise they do not exist."""
+    """Return that client if this user may see them; otherwise answer 404."""
     client = get_object_or_404(user.visible_clients(), pk=pk)
     client.clinic = user.clinic  # Clients of other clinics are never visible.
     note_record(client.pk)
@@ -46,7 +46,7 @@ def link_is_stale(link: PracticeLink, *, now: Any) -> bool:
 
 
 def link_by_practice_code(code: str) -> Client | Helper:
-    """Return whose link this is, however it was typed: a client's, or somebody's who helps one."""
+    """Return the client or helper of a link, however it was typed."""
     # PostgreSQL texts and codes cannot contain NUL.
     tidy = code.strip().lower().replace(" ", "").replace("\x00", "")
     own = Client.objects.filter(archived_at=None, account__isnull=False)
@@ -60,7 +60,7 @@ def link_by_practice_code(code: str) -> Client | Helper:
 
 
 def link_of(client: Client, by: User) -> Client | Helper | None:
-    """By which link of a client's this person comes in: the client's own, or a helper's."""
+    """Return the practice link that this user signed in with: the client's own or a helper's."""
     if client.account_id == by.pk:
         return client
     return client.helpers.filter(account=by, ended_at=None).first()

@@ -1,4 +1,4 @@
-"""What others may want to know of: the apps that build on the record listen here."""
+"""Signals for apps that build on the record."""
 
 from django.dispatch import Signal
 

@@ -1,4 +1,4 @@
-"""What a clinic does before its first client, and what of it is done."""
+"""First steps of a clinic before its first client, and which of them are done."""
 
 from dataclasses import dataclass
 
@@ -11,7 +11,7 @@ from web.accounts.models import Clinic, User
 
 @dataclass(frozen=True)
 class FirstStep:
-    """One of them.
+    """A first step.
 
     Attributes:
         leads: only the lead can do it.
@@ -25,7 +25,7 @@ class FirstStep:
 
 
 def first_steps(clinic: Clinic) -> list[FirstStep]:
-    """In the order in which they are sensible."""
+    """Return the first steps in a sensible order."""
     people = clinic.users.filter(role=User.Role.CLINICIAN, is_active=True)
     told = clinic.deputy_id and clinic.lead_id and clinic.telephone and clinic.address
     return [

@@ -1,4 +1,4 @@
-"""Who opened which record, as a file."""
+"""The access log as a file."""
 
 from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import dataclass

@@ -1,4 +1,4 @@
-"""Where a request or a stream of sound comes in."""
+"""Entry point of the server for requests and streams of sound."""
 
 import os
 from threading import Thread

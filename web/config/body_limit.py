@@ -1,7 +1,7 @@
-"""The outermost door: a body too large for whoever sends it is stopped before it is read.
+"""Stop request bodies that are too large before they are read.
 
-Django reads a whole body before any of its code runs; so what may be sent is settled here. Somebody
-who is signed in may send a recording, anybody else a form.
+Django reads the whole body before any of its code runs, so the limit is applied here. A signed-in
+user may send a recording, anyone else only a form.
 """
 
 from __future__ import annotations
@@ -53,7 +53,7 @@ class BodyLimit:
 
 
 def _said_to_be(scope: Any, most: Any) -> Any:
-    """Return the scope with no stated length where that is over so many bytes."""
+    """Return the scope without a content length if that exceeds the limit."""
     declared = _declared_length(scope)
     if declared is None or declared <= most:
         return scope
@@ -62,8 +62,8 @@ def _said_to_be(scope: Any, most: Any) -> Any:
 
 
 def _first(receive: Any, most: Any) -> Any:
-    """Return a receiver of the first so many bytes of a body. The rest is read and dropped, so that
-    the sender gets the answer."""
+    """Return a receiver of a body up to the limit. The rest is read and dropped, so that the sender
+    gets the answer."""
     left = most
 
     async def cut() -> Any:
@@ -81,7 +81,7 @@ def _first(receive: Any, most: Any) -> Any:
 
 
 def _declared_length(scope: dict[str, Any]) -> int | None:
-    """Return how long the body is said to be; None where that is not said, or is no number."""
+    """Return the content length; None if it is missing or no number."""
     for name, value in scope["headers"]:
         if name == b"content-length":
             return int(value) if value.isdigit() else None
@@ -89,7 +89,7 @@ def _declared_length(scope: dict[str, Any]) -> int | None:
 
 
 def _limit_body(receive: Callable[..., Any], most: int) -> Callable[..., Any]:
-    """The body, cut off by a hang-up where it is longer than was said."""
+    """Pass the body on; disconnect if it is longer than its content length."""
     read = 0
 
     async def counting() -> Any:

@@ -34,7 +34,7 @@ FIGURES = "PROMETHEUS_MULTIPROC_DIR"
 
 
 def main() -> None:
-    """Read the settings file, unless the environment has them, and does what is said."""
+    """Read the settings file, unless the environment has the settings, and run the command."""
     if "SECRET_KEY" not in os.environ and os.access(ENVIRONMENT, os.R_OK):
         environ.Env.read_env(ENVIRONMENT)
     os.environ.setdefault("DJANGO_SETTINGS_MODULE", "web.config.settings.production")
@@ -90,7 +90,7 @@ def _collect_figures() -> None:
 
 
 def _serve(words: list[str]) -> None:
-    """One serving process. A balancer or nginx stands before it: on this machine, unless `--host`
+    """Run one server process behind a proxy. It listens on this machine only, unless `--host`
     opens it to others, as a container needs.
     """
     asked = argparse.ArgumentParser(

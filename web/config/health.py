@@ -1,4 +1,4 @@
-"""What watches the site: alive, ready, and figures in the Prometheus text format.
+"""Health checks and metrics in the Prometheus text format.
 
 `/health/live` is open, for it tells nothing. The others want the token that `HEALTH_TOKEN` sets, as
 `Authorization: Bearer …`; without one in the settings they do not exist.
@@ -57,7 +57,7 @@ class MetricsMiddleware:
 
 
 def token_required(view: Any) -> Any:
-    """For whoever knows the token; for anybody else the page does not exist."""
+    """Answer requests that carry the token; to others the page does not exist."""
 
     @wraps(view)
     def guarded(request: HttpRequest) -> Any:

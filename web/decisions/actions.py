@@ -71,11 +71,11 @@ class CannotUndo(Exception):
 
 
 class AlreadyUndone(Exception):
-    """Somebody has taken the decision back before."""
+    """The decision has already been undone."""
 
 
 class NotProposed(Exception):
-    """It is not proposed any more: somebody has decided, or there is new practice."""
+    """It is no longer proposed: it was decided already, or there is new practice."""
 
 
 class RedFlagOpen(Exception):
@@ -156,7 +156,7 @@ def accept_proposal(
 
     Raises:
         web.programmes.actions.OpenStops, NotCleared: as publishing says; nothing is decided then.
-        NothingToSwapFor: likewise.
+        NothingToSwapFor: no substitute is left.
     """
     made = _publish_change(client, decided, by=by)
     decision = _keep(client, decided, by=by, accepted=True, made=made)
@@ -175,12 +175,12 @@ def refuse_proposal(
 
 @transaction.atomic
 def undo(decision: Decision, *, by: User) -> None:
-    """Take back what was decided, as long as nobody has practised under what it made. The version
+    """Undo a decision, unless a session has been practised under its version. The version
     is withdrawn, never deleted: a device may have begun on it without the clinic knowing yet.
 
     Raises:
-        AlreadyUndone: somebody has taken it back before.
-        CannotUndo: somebody has practised under it, or a newer version is in force.
+        AlreadyUndone: it has been undone before.
+        CannotUndo: a session was practised under it, or a newer version is in force.
     """
     lock_client(decision.client)
     decision = lock_row(decision)

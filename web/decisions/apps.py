@@ -1,9 +1,9 @@
-"""What is proposed, decided, and where clients stand."""
+"""Proposals, decisions and the status of clients."""
 
 from django.apps import AppConfig
 
 
 class DecisionsConfig(AppConfig):
-    """Of what is proposed, decided, and where clients stand."""
+    """Configuration of the app."""
 
     name = "web.decisions"

@@ -66,7 +66,7 @@ def _no_row() -> BoardRow:
 
 @dataclass(frozen=True)
 class BoardLine:
-    """One client on the board."""
+    """A client's line on the board."""
 
     client: Client
     status: ClientStatus
@@ -84,7 +84,7 @@ class BoardLine:
 
     @property
     def shown(self) -> str:
-        """What its keys decide about: the step, and the task where it speaks of one."""
+        """Return the step that its keys decide about, and its task if there is one."""
         return f"{self.step} {self.task or ''}".strip()
 
 
@@ -112,8 +112,8 @@ def lines_for(
 ) -> list[PlacedLine]:
     """Return the lines of the board, the most pressing first, then by name.
 
-    A line is drawn once for each time that its status is worked out, and holds nothing of whoever
-    looks at it: what its keys send goes with the board's own form.
+    A line is rendered once each time its status is computed, and does not depend on the
+    user who looks at it: what its keys send goes with the board's own form.
     """
     clients = user.visible_clients().filter(archived_at=None).select_related("clinic")
     if clinician:
@@ -165,8 +165,8 @@ def _name_of(client: Client, status: ClientStatus) -> str:
 
 
 def undelivered_stops(user: User) -> list[tuple[Stop, str]]:
-    """Return the stops that have not reached anybody by mail yet, with the reason: this is the
-    second way."""
+    """Return the stops that no email has delivered yet, with the reason: the board is the
+    second way to see them."""
     waiting = Stop.objects.filter(
         client__in=user.visible_clients(), tells=True, delivered_at=None, cleared_at=None
     )
@@ -264,7 +264,7 @@ def _stop_words(status: ClientStatus, client: Client, *, named_already: Any = ()
 
 
 def reason_words(kept: dict) -> str:
-    """Why, in words with figures; a stop says what was said."""
+    """Return the reason in words with figures; for a stop, what was reported."""
     proposal = proposal_from(kept)
     if proposal.step is Step.STOP_AND_REFER and kept.get("flags"):
         return gettext("A red flag is open: {reasons_of}.").format(

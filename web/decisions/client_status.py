@@ -1,4 +1,4 @@
-"""Where clients stand: worked out when something has changed or a new day has begun, then kept."""
+"""The status of each client: computed after a change or on a new day, then stored."""
 
 from __future__ import annotations
 
@@ -34,13 +34,13 @@ def statuses(clients: list[Client], *, now: datetime) -> dict[int, ClientStatus]
 
 
 def brief_statuses(clients: list[Client], *, now: datetime) -> dict[int, ClientStatus]:
-    """The same, without what is proposed and drawn, of which somebody may know already."""
+    """Return a copy without the proposals, which may be out of date."""
     briefly = kept_statuses(clients, without=("proposed", "fortnight"))
     return _up_to_date(clients, briefly, now)
 
 
 def kept_statuses(clients: list[Client], *, without: Any = ()) -> dict[int, ClientStatus]:
-    """As they were worked out last, whenever that was."""
+    """Return the statuses as last computed."""
     rows = ClientStatus.objects.filter(client__in=[each.pk for each in clients])
     return {each.client_id: each for each in rows.defer(*without)}
 
@@ -65,7 +65,7 @@ def _up_to_date(
 def refresh(clients: list[Client], *, now: datetime) -> dict[int, ClientStatus]:
     """Work out where these clients stand and keep it; the queries do not grow with their number.
 
-    The rows are locked before anything is read, so that what is written meanwhile waits, and then
+    The rows are locked before anything is read: a concurrent write waits, and then
     marks the row stale again.
     """
     ClientStatus.objects.bulk_create(
@@ -150,7 +150,7 @@ def _work_out(status: ClientStatus, known: ClientSnapshot, today: date) -> None:
 
 
 def _could_not(status: ClientStatus) -> None:
-    """Where a client stands is not known; that is said, and tried again at the next look."""
+    """Mark the status as unknown after an error; the next visit computes it again."""
     status.fault = new_fault()
     logger.exception(
         "client_status_failed", extra={"fault": status.fault, "client_id": status.client_id}

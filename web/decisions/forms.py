@@ -15,7 +15,7 @@ from .wording import SETTING_GROUPS, SETTING_NAMES
 
 
 class RulesForm(DescribedForm, forms.Form):
-    """Each threshold; an empty one is the usual."""
+    """Form for the thresholds of the rules; an empty field means the default."""
 
     def __init__(self, *args: Any, changed: Any, **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)

@@ -1,4 +1,4 @@
-"""What was decided, by which thresholds, and where each client stands."""
+"""Model of the stored status of clients."""
 
 from __future__ import annotations
 
@@ -10,7 +10,7 @@ from web.clients.models import Client
 
 
 class ClientStatus(models.Model):
-    """Where a client stands today: what the board shows, worked out once and not at each look.
+    """A client's status today as the board shows it, computed once per change.
 
     The database marks it stale when anything it rests on is written (see staleness.py), so
     nothing that happens to a client can be forgotten here; a new day makes it stale as well.

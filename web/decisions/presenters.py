@@ -1,4 +1,4 @@
-"""What was decided lately, in words."""
+"""Recent decisions in words."""
 
 from __future__ import annotations
 
@@ -67,5 +67,5 @@ def practice_words(fortnight: dict, load: VoiceLoad | None = None) -> str:
 
 
 def _two_figures(value: float) -> int:
-    """To two figures, which is all that a count of vibrations says."""
+    """Round to two significant figures, the precision of a count of vibrations."""
     return int(float(f"{value:.1e}"))

@@ -1,4 +1,4 @@
-"""What is proposed for a client, with the rows that taking it changes."""
+"""Proposals for a client, with the rows that accepting one changes."""
 
 from dataclasses import dataclass
 from datetime import date
@@ -43,7 +43,7 @@ class ProposedStep:
 
 @dataclass(frozen=True)
 class ClientProposals:
-    """What the core says of a client.
+    """The core's proposals for one client.
 
     Attributes:
         proposed: the most pressing first.

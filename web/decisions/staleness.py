@@ -1,4 +1,4 @@
-"""What a client's status rests on.
+"""Mark a client's status as stale when a row it depends on changes.
 
 The database marks a status stale when a row of these models is written, through triggers that the
 migrations make (`decisions/0001_from_review.py`). A model that is added here needs a migration with

@@ -1,4 +1,4 @@
-"""What is proposed and why, in sentences with their figures."""
+"""Proposals and their reasons in sentences with figures."""
 
 from __future__ import annotations
 
@@ -191,7 +191,7 @@ def effects_of(proposal: Proposal, to: list[str] | None, *, writes_to: str | Non
     Args:
         to: the rung in force and the next one, in words; None where it moves none.
         writes_to: the client's email address, empty where none is agreed; None where the step
-            writes to nobody.
+            has no email.
     """
     told = []
     if proposal.step in RUNGS and to:

@@ -1,4 +1,4 @@
-"""The stories as rows: versions, sessions, tries with their traces, and what was said.
+"""Create the rows of a demo story: versions, sessions, trials with traces, and reports.
 
 The figures are made up; how each try did against its target is judged by the core as ever.
 """

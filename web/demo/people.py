@@ -41,7 +41,7 @@ class Stage:
 
 @dataclass(frozen=True)
 class DemoClient:
-    """One client of the harbour."""
+    """A demo client."""
 
     name: str
     occupation: str

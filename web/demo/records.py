@@ -1,4 +1,4 @@
-"""What stands on the made-up records, and the made-up clinic's own settings."""
+"""Records of the demo clients, and settings of the demo clinic."""
 
 from typing import Any
 

@@ -10,7 +10,7 @@ Line = tuple[tuple[int, float], ...]
 
 @dataclass(frozen=True)
 class Story:
-    """One course of practice.
+    """A course of practice.
 
     Attributes:
         tasks: the items, (task, notes); the first one is the one that the story is about.
@@ -24,11 +24,11 @@ class Story:
         bother: the weekly question.
         taper: (from days ago, week, of) the taper's steps.
         cannot: days on which the second task was skipped, "can't do it".
-        strained: days on which strain was said.
+        strained: days with reported strain.
         noisy: days from which on the room was too loud to judge.
         stopped: (days ago, flags, comment) of a stop.
         new_device: days ago from which another device was used.
-        helper: somebody who is there in each third session: their name, and who they are.
+        helper: name and relation of a helper present in each third session.
     """
 
     code: str

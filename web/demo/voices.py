@@ -1,4 +1,4 @@
-"""Where the made-up voices sound: while the one before is measured, in another process."""
+"""Synthesise demo voices in one process while another measures them."""
 
 from concurrent.futures import ThreadPoolExecutor
 

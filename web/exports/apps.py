@@ -4,6 +4,6 @@ from django.apps import AppConfig
 
 
 class ExportsConfig(AppConfig):
-    """Of open files, whole clients, the clinic without names."""
+    """Configuration of the app."""
 
     name = "web.exports"

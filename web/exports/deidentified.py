@@ -33,11 +33,11 @@ AT_A_TIME = 2000
 
 @dataclass(frozen=True)
 class DeidentifiedPeople:
-    """What may be shown of whom, by the client's key; and how much of it was held back.
+    """Traits that may be shown for each client, by key, and how many were withheld.
 
     Attributes:
         blurred: how many are shown with fewer traits than are on record.
-        left_out: how many would stand alone however little were said of them.
+        left_out: clients who would be unique with any trait shown.
     """
 
     shown: dict[int, Traits]
@@ -53,7 +53,7 @@ def _within(clinic: Clinic, first: date, last: date) -> QuerySet[Any]:
 
 
 def shown_of(clinic: Clinic, *, first: date, last: date) -> DeidentifiedPeople:
-    """Who of those who practised in these days can be in the file, and how they are shown."""
+    """Return which clients with practice in these days may be in the file, with their traits."""
     practised = clinic.clients.filter(pk__in=_within(clinic, first, last).values("client"))
     known = {each.pk: Traits(each.age_band, each.voice, each.diagnosis) for each in practised}
     shown = made_alike(known)
@@ -84,7 +84,7 @@ def _round_to(value: float | None, step: float) -> float | None:
 
 
 def _task(code: str, sound: str) -> str:
-    """A task of the clinic's own may be named after somebody."""
+    """Replace the name of a task of the clinic's own: it may contain a person's name."""
     if not code:
         return f"hold {sound}"
     return code if code in shipped_tasks() else "a task of the clinic's own"

@@ -24,7 +24,7 @@ CSV = "text/csv; charset=utf-8"
 
 @dataclass(frozen=True)
 class ExportFile:
-    """One file: its name without the client's, what it is, and its text piece by piece."""
+    """A file of an export: its name without the client's, its description, and its text."""
 
     name: str
     content_type: str

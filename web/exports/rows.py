@@ -93,7 +93,7 @@ def trial_rows(client: Client) -> list[Any]:
 
 
 def session_rows(client: Client) -> list[Any]:
-    """Every session of a client, oldest first, with what was said in it."""
+    """Return every session of a client, oldest first, with its self-reports."""
     said: dict[Any, dict[str, list[Any]]] = defaultdict(lambda: defaultdict(list))
     reports = SelfReport.objects.filter(client=client).order_by("said_at", "key")
     for session, kind, value in reports.values_list("session", "kind", "value"):

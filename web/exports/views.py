@@ -97,13 +97,13 @@ def archive(request: SignedInRequest, pk: int) -> HttpResponseBase | None:
 
 
 class DaysForm(forms.Form):
-    """From when to when."""
+    """Form for a period of days."""
 
     first = DayField("first")
     last = DayField("last")
 
     def clean(self) -> Any:
-        """In their order."""
+        """Check that the dates are in order."""
         super().clean()
         said = self.cleaned_data
         if said.get("first") and said.get("last") and said["first"] > said["last"]:

@@ -1,4 +1,4 @@
-"""What a device is told of a try or a vowel that arrived: its figures in words, and the picture."""
+"""Answers to the device about a stored trial or vowel: figures in words, and the picture."""
 
 from __future__ import annotations
 

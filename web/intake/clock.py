@@ -15,7 +15,7 @@ BEFORE_ITS_START = timedelta(days=1)
 
 @dataclass(frozen=True)
 class Moment:
-    """When something happened.
+    """A time by the device and by the server.
 
     Attributes:
         at: as this clock has it, never in the future and never before the programme.
@@ -40,7 +40,7 @@ class Clock:
 
     @classmethod
     def of(cls, sent_at: Any, *, now: datetime) -> "Clock":
-        """From the device's own "now"; without one its times are taken as they are."""
+        """Return a clock set by the device's "now"; without one its times are used unchanged."""
         sent = _parse_time(sent_at)
         return cls(now, now - sent if sent else timedelta())
 

@@ -25,7 +25,7 @@ class _PracticeTake(LiveTake):
     """A take that belongs to a session."""
 
     def session(self) -> Any:
-        """Its session, which this take may be the first to speak of."""
+        """Return its session, which this take may be the first to mention."""
         said = self.about.get("session")
         if said is None:
             return None
@@ -52,7 +52,7 @@ class _PracticeTake(LiveTake):
 
 
 class TakeConsumer(_PracticeTake):
-    """One take of one try at a task."""
+    """A live take of one trial of a task."""
 
     def find(self, user: User, pk: int) -> Any:
         """Return what the recording is for, or None if the user may not record it."""
@@ -82,7 +82,7 @@ class TakeConsumer(_PracticeTake):
         return KINDS[PrescribedRow(self.subject).asking.kind].live
 
     def save(self) -> Any:
-        """Store the recording and return what the page is told of it."""
+        """Store the recording and return the answer for the page."""
         try:
             of_try = trial_details(self.about)
         except BadEntry as bad:
@@ -116,7 +116,7 @@ class ReferenceConsumer(_PracticeTake):
         return None
 
     def save(self) -> Any:
-        """Store the recording and return what the page is told of it."""
+        """Store the recording and return the answer for the page."""
         session = self.session()
         if session is None:
             raise InvalidMetadata("a reference without its session")

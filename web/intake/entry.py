@@ -1,6 +1,6 @@
-"""What a device sends of a session: entries, each with a key of its own, as a JSON Schema.
+"""Entries that a device sends about a session, each with a key, as a JSON Schema.
 
-A device keeps an entry until it is told that it arrived, and may send it any number of times.
+A device keeps an entry until its arrival is confirmed, and may send it any number of times.
 """
 
 from __future__ import annotations
@@ -147,7 +147,7 @@ _REPORT_VALIDATORS = {
 
 
 class BadEntry(ValueError):
-    """What came is no entry; the message is for the log, not for the client."""
+    """An entry is invalid; the message is for the log, not for the client."""
 
 
 def check_entry(entry: Any) -> dict:
@@ -180,7 +180,7 @@ _OF_TRY = jsonschema.Draft202012Validator(
 
 
 def trial_details(said: dict) -> dict:
-    """Of what a live take is told of, what it says of its try, by the schema of entries.
+    """Return the metadata of a live take that describe its trial, by the schema of entries.
 
     Raises:
         BadEntry: it does not fit.

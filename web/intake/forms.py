@@ -1,4 +1,4 @@
-"""What a device hands in besides live sound."""
+"""Forms for uploads from a device other than live sound."""
 
 from __future__ import annotations
 
@@ -22,7 +22,7 @@ LARGEST_RECEIPT = 400_000
 
 
 class EntryForm(forms.Form):
-    """One entry of a session, with its sound where it has one."""
+    """Form for an entry of a session, with its recording if it has one."""
 
     # Do not strip or reject unusual characters: the reader repairs them.
     entry = forms.CharField(max_length=LARGEST_ENTRY, strip=False, validators=[])

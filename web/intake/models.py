@@ -1,4 +1,4 @@
-"""What a device sent and was refused."""
+"""Model of refused entries."""
 
 from __future__ import annotations
 

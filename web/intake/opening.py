@@ -20,7 +20,7 @@ class EntryNotDecrypted(ValueError):
 
 @dataclass(frozen=True)
 class DecryptedEntry:
-    """What had been sealed: an entry as its device wrote it, and its recording where it has one."""
+    """A decrypted entry with its recording, if it has one."""
 
     words: str
     sound: bytes | None

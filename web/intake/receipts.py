@@ -1,4 +1,4 @@
-"""What a device is given for each entry that the clinic has: a receipt, with which the entry can be
+"""Receipts for stored entries: a device keeps each one, so that an entry can be
 put back where a restore has lost it.
 
 It holds the rows that the entry became, signed by the site, so that a sound need not be kept and is

@@ -1,4 +1,4 @@
-"""What comes from devices and logs."""
+"""Addresses for entries of devices and for practice logs."""
 
 from django.urls import path
 

@@ -1,1 +1,1 @@
-"""What outlives a restore: the epoch of the records, the journal beside them, the site's keys."""
+"""State that survives a restore: the epoch of the records, the journal, the site's keys."""

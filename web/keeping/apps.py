@@ -6,7 +6,7 @@ from django.apps import AppConfig
 
 
 class KeepingConfig(AppConfig):
-    """What outlives a restore."""
+    """Configuration of the app."""
 
     name = "web.keeping"
 

@@ -1,4 +1,4 @@
-"""What a restore must not undo: a small log beside the database, which is only ever added to.
+"""The journal: an append-only file of events that a restore must not undo.
 
 A backup is older than the moment that it is needed in. Links that were closed since, accounts that
 were closed, records that were erased and the keys of devices stand here as well, and are carried
@@ -28,7 +28,7 @@ ERASED, DEVICE_KEY = "erased", "device_key"
 
 @dataclass(frozen=True)
 class JournalEntry:
-    """One thing that happened.
+    """An event in the journal.
 
     Attributes:
         what: one of the words above.

@@ -9,7 +9,7 @@ from django.utils import timezone
 
 
 class Epoch(models.Model):
-    """One stretch of time without a restore; the newest row is the one that holds.
+    """A period between restores; the newest row is the current one.
 
     A device remembers in which epoch the clinic acknowledged what it sent. A new one tells it to
     offer the same again, for a restored database may not have it.

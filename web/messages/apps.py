@@ -4,7 +4,7 @@ from django.apps import AppConfig
 
 
 class MessagesConfig(AppConfig):
-    """Of mails out, and who may be written to."""
+    """Configuration of the app."""
 
     name = "web.messages"
     label = "client_messages"

@@ -1,4 +1,4 @@
-"""What the queue does with a message."""
+"""Queued jobs of messages."""
 
 from procrastinate.contrib.django import app
 

@@ -1,4 +1,4 @@
-"""What was written to clients."""
+"""Model of messages to clients."""
 
 from __future__ import annotations
 
@@ -11,7 +11,7 @@ from web.clients.models import Client
 
 
 class Message(models.Model):
-    """What was sent to a client, or is on its way."""
+    """A message to a client, sent or waiting to be sent."""
 
     class Kind(models.TextChoices):
         MISSED = "missed", gettext_lazy("missed session")

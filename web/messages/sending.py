@@ -10,7 +10,7 @@ from .wording import SUBJECTS
 
 @transaction.atomic
 def send(pk: int) -> None:
-    """Mail a message unless that was done already; the row is locked meanwhile."""
+    """Send a message unless it was sent already; the row is locked while it is sent."""
     message = Message.objects.select_for_update().get(pk=pk)
     if message.sent_at is not None:
         return

@@ -1,4 +1,4 @@
-"""The off switch of reminders: a link in each, which says nobody's name and needs no sign-in."""
+"""Unsubscribe links of reminders: they contain no name and need no sign-in."""
 
 from django.conf import settings
 from django.core import signing
@@ -31,7 +31,7 @@ def client_of(token: str) -> Client:
 
 @transaction.atomic
 def turn_off(client: Client) -> None:
-    """No more reminders; a record form that is open elsewhere learns that it is outdated."""
+    """Turn reminders off; an open record form then counts as outdated."""
     row = Client.objects.select_for_update().get(pk=client.pk)
     row.reminders = False
     row.edition += 1

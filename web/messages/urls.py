@@ -1,4 +1,4 @@
-"""What a client opens from a letter."""
+"""Addresses that a client opens from an email."""
 
 from django.urls import path
 

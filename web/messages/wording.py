@@ -1,4 +1,4 @@
-"""What clients are written, in plain words."""
+"""Texts of messages to clients."""
 
 from web.ui.marked import Words, gettext_noop
 

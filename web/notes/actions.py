@@ -26,7 +26,7 @@ class NoteIsSigned(Exception):
 
 
 class ChangedMeanwhile(Exception):
-    """Somebody else has saved it since it was opened."""
+    """Another user has saved the note since it was opened."""
 
 
 def facts_for(note: ClinicalNote) -> Facts:
@@ -113,7 +113,7 @@ def _of_its_parts(note: ClinicalNote, words: dict[str, str]) -> dict[str, str]:
 
 @transaction.atomic
 def discard_note(note: ClinicalNote) -> None:
-    """Delete a draft that is not wanted; one that somebody else has deleted stays deleted.
+    """Delete a draft; deleting it twice has no effect.
 
     Raises:
         Signed: it is fixed.

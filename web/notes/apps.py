@@ -4,6 +4,6 @@ from django.apps import AppConfig
 
 
 class NotesConfig(AppConfig):
-    """Of notes and reports."""
+    """Configuration of the app."""
 
     name = "web.notes"

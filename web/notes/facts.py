@@ -1,4 +1,4 @@
-"""What happened in a stretch of time: everything that a note or a report may say."""
+"""Facts about a period that a note or a report may state."""
 
 from __future__ import annotations
 
@@ -29,7 +29,7 @@ if TYPE_CHECKING:
 
 @dataclass(frozen=True)
 class PracticePeriod:
-    """One series: its trials within the time, and how it stood at the end of it."""
+    """A series: its trials in the period, and its state at the end."""
 
     series: SeriesShown
     within: list[TrialRecord]
@@ -45,7 +45,7 @@ class PracticePeriod:
 
 @dataclass(frozen=True)
 class Facts:
-    """What is known; shares and means are None where there was nothing to take them of."""
+    """Facts of a period; shares and means are None if there was nothing to compute them from."""
 
     client: Client
     first: date

@@ -12,7 +12,7 @@ from web.record.models import Session
 
 
 class ClinicalNote(models.Model):
-    """What was written about a session or a stretch of time; signed, it stays as it is."""
+    """A note about a session or a period; a signed note never changes."""
 
     class Kind(models.TextChoices):
         SESSION = "session", gettext_lazy("session note")
@@ -51,7 +51,7 @@ class ClinicalNote(models.Model):
 
 
 class Addendum(models.Model):
-    """What was added to a signed note."""
+    """An addendum to a signed note."""
 
     note = models.ForeignKey(ClinicalNote, on_delete=models.PROTECT, related_name="addenda")
     words = models.TextField()

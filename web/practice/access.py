@@ -1,7 +1,8 @@
-"""Who sends something, and what a device is told that may send nothing any more.
+"""Identify the sender of an entry, and explain to a device why it may not send.
 
-Signed out, closed and away are three things: whoever is signed out signs in again and nothing is
-lost; a closed link needs a new one from the clinic; and a line that is away comes back by itself.
+There are three cases. A signed-out client signs in again and loses
+nothing; a disabled link needs a new one from the clinic; and a lost connection
+comes back by itself.
 """
 
 from __future__ import annotations

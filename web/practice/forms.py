@@ -1,4 +1,4 @@
-"""What a client's device hands in besides live sound."""
+"""Forms for uploads from a client's device other than live sound."""
 
 from __future__ import annotations
 
@@ -116,7 +116,7 @@ class OtherPinForm(ChoosePinForm):
 
 
 class SimulatedForm(forms.Form):
-    """How the simulated voice is to behave."""
+    """Form for the behaviour of the simulated voice."""
 
     manner = forms.ChoiceField(choices=[(name, name) for name in MANNERS])
     seed = forms.IntegerField(min_value=0, max_value=2**31 - 1)

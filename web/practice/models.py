@@ -1,4 +1,4 @@
-"""What was practised."""
+"""Models of a client's devices: encryption keys and shared tablets."""
 
 from __future__ import annotations
 
@@ -12,7 +12,7 @@ from web.ui.times import moment
 
 
 class DeviceKey(models.Model):
-    """What opens the seals of a client's devices; their pages hold the other half."""
+    """The private key for entries encrypted on a client's devices; pages have the public key."""
 
     client = models.OneToOneField(
         Client, on_delete=models.CASCADE, primary_key=True, related_name="device_key"

@@ -27,7 +27,7 @@ _BETWEEN = "~"
 
 @dataclass(frozen=True)
 class Holder:
-    """Whose page it was.
+    """The account that a page was made for.
 
     Attributes:
         client: whose programme the page shows.

@@ -97,8 +97,7 @@ PHASES = WordList(
 def session_plan(
     programme: ProgrammeVersion, *, client: Client, clinic_mode: bool = False
 ) -> tuple[dict, dict]:
-    """Return what a device is told, as plain values that JSON can carry; and each
-    task's picture."""
+    """Return the plan for the device as plain JSON values, and each task's picture."""
     catalogue = all_tasks(client.clinic)
     programme.client = client
     blocks: list[dict[str, Any]] = []
@@ -224,8 +223,8 @@ def _is_rest_day(programme: ProgrammeVersion, client: Client) -> bool:
 
 
 def _flags(client: Client, dizzy_before: int) -> dict[str, Any]:
-    """Return each thing that can be wrong, most urgent first, with what the client is told
-    to do."""
+    """Return each possible problem, most urgent first, with the advice for the
+    client."""
     number = client.clinic.emergency_number
     most_urgent_first = sorted(Flag, key=lambda flag: list(Tier).index(TIERS[flag]))
     return {

@@ -64,7 +64,7 @@ class TodaysReed:
 
 @dataclass(frozen=True)
 class LiveTrace:
-    """One drawing; the page holds a wide one and a narrow one and shows what fits."""
+    """A drawing of a trial; the page has a wide and a narrow one and shows the one that fits."""
 
     shape: str
     width: int

@@ -1,4 +1,4 @@
-"""What a client reads about a trial, by its verdict and figures."""
+"""Texts about a trial for the client, by its verdict and figures."""
 
 from __future__ import annotations
 

@@ -1,5 +1,5 @@
-"""What waits on a device is sealed there, to a key of its client's: it can be kept and sent on, and
-read only here.
+"""Entries waiting on a device are encrypted with the client's public key: a device can store and
+send them, but only the server can read them.
 
 By RFC 9180 (hybrid public key encryption), base mode, over P-256, HKDF-SHA256 and AES-256-GCM.
 The key that opens lies beside the client's record, sealed by the site's own key, and so in the

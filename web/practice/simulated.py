@@ -163,7 +163,7 @@ def _circles(seconds: float, ends: list[float]) -> tuple[Any, ...]:
 
 
 def _on_the_beat(asked: PrescribedRow, share: float) -> tuple[Silence, VoicedPart]:
-    """In on the first beat of the next bar, as far as a person can."""
+    """Delay the sound to the first beat of the next bar, with human accuracy."""
     beat_s = 60.0 / float(asked.params.get("tempo", 90.0))
     return (
         Silence(BAR * beat_s - 0.02),

@@ -31,7 +31,7 @@ def tablet_of(request: HttpRequest) -> Tablet | None:
 
 
 def is_now(response: HttpResponse, tablet: Tablet, *, secure: bool) -> HttpResponse:
-    """Make whatever device gets this answer the shared tablet."""
+    """Make the device that receives this response the shared tablet."""
     response.set_signed_cookie(
         COOKIE,
         str(tablet.pk),
@@ -48,7 +48,7 @@ def tablet_clients(tablet: Tablet) -> QuerySet[Any]:
     """Return those who can come in by their name: with a link, and a PIN that they have chosen
     themselves.
 
-    Where none is chosen yet, whoever touches the name first would choose it.
+    Clients without a PIN are left out: the first person to touch the name could choose one.
     """
     there = tablet.clients.filter(archived_at=None, practice_code__isnull=False)
     chosen = there.exclude(account=None).exclude(

@@ -75,7 +75,7 @@ def publish_programme(
 
     Raises:
         NotCleared: a red flag is open, or the record forbids any voicing; nothing is published.
-        OpenStops: the check stops it, and nobody has written why it should be so all the same.
+        OpenStops: the check found a stop without a written reason.
     """
     client = lock_client(client)
     same = _in_force_already(client, task, by=by)
@@ -111,7 +111,7 @@ def publish_document(
 
     Raises:
         NotCleared: as above.
-        OpenStops: the check stops it, and nobody has written why it should be so all the same.
+        OpenStops: the check found a stop without a written reason.
         Nothing: there is no item in it.
     """
     client = lock_client(client)
@@ -135,7 +135,7 @@ def publish_draft(client: Client, *, by: User, seen: int, reason: str = "") -> P
     """Make the next version of the draft as its page shows it.
 
     Raises:
-        ChangedSince: somebody has changed it since that edition.
+        ChangedSince: another user has changed it since that edition.
         NotCleared, OpenStops, Nothing: as above.
     """
     client = lock_client(client)

@@ -32,7 +32,7 @@ class ComposerView:
     Attributes:
         plans: the programmes that are in force together, the main one first.
         keys: by finding, in its order, the key under which a written reason overrules it.
-        of: likewise the programme that it is about.
+        of: the programme that it is about.
     """
 
     plans: tuple[tuple[Strand, Plan], ...]
@@ -53,7 +53,7 @@ class ComposerView:
 def second_look(
     client: Client, programme: Programme, tasks: dict[str, Task], *, at: Any = None
 ) -> ComposerView:
-    """Of a whole programme."""
+    """Check a whole programme."""
     person, found = person_of(client)
     best = bests(client, found)
     before = in_force_week_ago(client, tasks, at=at)
@@ -70,7 +70,7 @@ def second_look(
 
 
 def second_look_at_one(client: Client, task: PrescribedTask, *, at: Any = None) -> ComposerView:
-    """Of one held sound that is prescribed by itself."""
+    """Check one held sound that is prescribed by itself."""
     person, found = person_of(client)
     best = bests(client, found)
     before = in_force_week_ago(client, {}, at=at).seconds
@@ -79,7 +79,7 @@ def second_look_at_one(client: Client, task: PrescribedTask, *, at: Any = None) 
 
 
 def look_again(version: ProgrammeVersion, tasks: dict[str, Task]) -> ComposerView:
-    """Of a version that is in force, as the record stands now."""
+    """Check a version in force against the current record."""
     if version.prescribed:
         return second_look(version.client, version.prescribed, tasks)
     return second_look_at_one(version.client, version.tasks.get())

@@ -59,7 +59,7 @@ def draft_changes(client: Client, *, today: date) -> dict:
 def _late_starts(
     asked: Programme, before: Programme | None, today: date
 ) -> Iterator[dict[str, Any]]:
-    """Yield the starts that lie in the past and were not in force already: so much of each
+    """Yield start dates in the past that were not in force already: part of their weeks
     is over."""
     stood = {each.id: each.programme.dose for each in strands_of(before)} if before else {}
     for strand in strands_of(asked):

@@ -64,13 +64,13 @@ MOST_EDITS = 400
 
 @dataclass(frozen=True)
 class SentEdit:
-    """One edit as a page sent it.
+    """An edit as a page sent it.
 
     Attributes:
         number: which of the page's edits.
         seen: the edition that the page showed when it was made.
         raw: what it is.
-        sure: whoever made it knows what others have changed, and wants it all the same.
+        sure: the user has seen the others' changes and confirms the edit.
     """
 
     number: int
@@ -84,7 +84,7 @@ class NotMade:
     """An edit that was not made, and why.
 
     Attributes:
-        clash: somebody else's edit is in its way; it can be made all the same.
+        clash: it conflicts with another user's edit; the user may confirm it.
         gone: the item that they took out, which would have to be brought back for it.
     """
 
@@ -96,7 +96,7 @@ class NotMade:
 
 @dataclass
 class OpenDraft:
-    """A draft while edits are made on it: the client's row is locked meanwhile.
+    """A draft while edits are applied to it; the client's row is locked.
 
     Attributes:
         special: by name, what makes the edits of an edit that only the page's own side can.
@@ -222,7 +222,7 @@ class OpenDraft:
         return clash_words(change, self.document, tasks=self.tasks, who=who, spelling=spelling)
 
     def _removed_item(self, sent: SentEdit, item: str) -> NotMade | None:
-        """Of an item that somebody took out: who did, and that it can be brought back."""
+        """Say who removed an item, and that it can be restored."""
         taken = TakeItem(item)
         for entry in self.client.draft_changes.select_related("by").order_by("-edition"):
             if taken in changes_of(entry.forth):
@@ -335,7 +335,7 @@ def carry(client: Client, before: dict, after: dict, *, by: User) -> None:
 
 
 def handed_over(client: Client, *, by: User) -> None:
-    """The draft is a version now: it ends, and pages that show it are told at their next look."""
+    """End a draft that was published; pages that show it learn so at their next request."""
     edition = edition_of(client) + 1
     Draft.objects.filter(client=client).delete()
     client.draft_changes.create(edition=edition, way=Way.HANDED_OVER, by=by)

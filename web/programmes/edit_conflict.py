@@ -1,4 +1,4 @@
-"""What somebody else changed meanwhile, in a sentence for whoever wanted to change the same."""
+"""Describe another user's change in a sentence for the user whose edit conflicts with it."""
 
 from __future__ import annotations
 

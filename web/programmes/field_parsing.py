@@ -1,4 +1,4 @@
-"""What was typed into a field of the composer, as an edit; or a sentence that says what would be.
+"""Parse a field of the composer into an edit, or explain what would be valid.
 
 The fields' names are those of ``programmes/_panel.html`` and ``programmes/_composer.html``.
 """
@@ -41,14 +41,14 @@ FRAME = ("sort", "school", "daily_for_life")  # Also for a programme beside the 
 
 
 class FieldNotParsed(ValueError):
-    """The message is for whoever typed it."""
+    """A typed value is not valid; the message is shown to the user."""
 
 
 def edit_typed(item: str, name: str, said: Any) -> Edit | None:
     """Return the edit; None where the field leaves things as they are.
 
     Args:
-        item: its id; empty for what is said of the whole session.
+        item: its id; empty for settings of the whole session.
         said: text, yes or no of a box, or the values that are ticked.
 
     Raises:
@@ -94,7 +94,7 @@ def _parse_session_field(name: str, said: list[Any] | str) -> SetFrame | SetStra
 
 
 def _parse_strand_field(id: str, name: str, said: Any) -> SetStrand | None:
-    """Of a programme beside the main one."""
+    """Parse a field of a programme beside the main one."""
     if name in FRAME or name == "name":
         return SetStrand(id, "", name, bool(said) if name == "daily_for_life" else _text(said))
     if name in _DOSE:

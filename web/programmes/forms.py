@@ -14,7 +14,7 @@ from web.ui.wording import sentence
 
 
 class HoldForm(DescribedForm, forms.ModelForm):
-    """The note is typed by its name, as it is said."""
+    """Form for one sound; the note is typed by name."""
 
     note = forms.CharField(
         label=gettext_lazy("Note"),

@@ -1,4 +1,4 @@
-"""What a client is asked to do: numbered versions, each fixed once it is published."""
+"""Models of the composer: drafts and their changes."""
 
 from __future__ import annotations
 
@@ -10,7 +10,7 @@ from web.clients.models import Client
 
 
 class Draft(models.Model):
-    """What the composer is working on for a client; publishing makes a version of it."""
+    """The draft that the composer edits for a client; publishing turns it into a version."""
 
     client = models.OneToOneField(Client, on_delete=models.CASCADE, related_name="draft")
     document = models.JSONField()
@@ -25,7 +25,7 @@ class Draft(models.Model):
 
 
 class DraftChange(models.Model):
-    """One edit that a page of the composer made, in order: what it changed and what takes it back.
+    """An edit of a draft, in order, with what it changed and how to undo it.
 
     Editions go on from one draft of a client to the next, so that a page that has stood open since
     the one before knows what happened in between.

@@ -1,4 +1,4 @@
-"""What of a programme's document does not fit, in sentences."""
+"""Problems of a programme's document in sentences."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""What is prescribed."""
+"""Queries for prescriptions."""
 
 from django.db.models import Max
 

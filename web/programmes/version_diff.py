@@ -1,4 +1,4 @@
-"""What one version changed of the one before, in lines that can be read."""
+"""Differences between two versions of a programme in readable lines."""
 
 from __future__ import annotations
 

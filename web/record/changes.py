@@ -1,5 +1,5 @@
-"""What became of a record, of a clinic's settings and people: each change with what stood there
-before and after."""
+"""The history of a record, of a clinic's settings and of its accounts: each change with the
+values before and after."""
 
 from __future__ import annotations
 
@@ -31,7 +31,7 @@ _LONG = 120
 
 @dataclass(frozen=True)
 class Change:
-    """One save; ``lines`` are (what, before, after)."""
+    """A saved change; ``lines`` are (field, before, after)."""
 
     at: datetime
     by: str
@@ -49,7 +49,7 @@ def changes_of(kept_of: Client | Clinic, *, most: int | None = None) -> list[Cha
 
 
 def changes_of_record(client: Client, *, most: int | None = None) -> list[Change]:
-    """The same, with what was said in its screens and decided about its targets."""
+    """Return the changes, with answers of screenings and decisions about targets."""
     screens = client.screens.model.history.filter(client=client).select_related("history_user")
     asked = _changes_between_rows(
         list(screens.order_by("-history_date", "-history_id")[: most + 1 if most else None]),
@@ -101,7 +101,7 @@ def _targets(client: Client) -> Iterable[Change]:
 def _changes_between_rows(
     rows: list[Any], zone: ZoneInfo, *, what: str = "", besides: Any = frozenset()
 ) -> list[Change]:
-    """Of rows of a history, the newest first: each against the one before it."""
+    """Return the changes between rows of a history, the newest first."""
     return [_change(*pair, zone, what, besides) for pair in zip_longest(rows, rows[1:])]
 
 

@@ -1,4 +1,4 @@
-"""Who a programme is for, as the check sees them: the record, the newest baseline, the bests."""
+"""The client as the programme check sees them: record, newest baseline, bests."""
 
 from __future__ import annotations
 
@@ -68,7 +68,7 @@ def _middle(voice: Any) -> Note | None:
 
 
 def _comfortable_db_spl(client: Client, found: BaselineSummary | None, today: date) -> float | None:
-    """At 30 cm, where the device that took the baseline is calibrated."""
+    """Return the comfortable level at 30 cm if the baseline's device is calibrated."""
     if found is None or found.comfortable_level is None:
         return None
     level = sound_pressure(client.clinic, found.comfortable_level, on=today)

@@ -1,4 +1,4 @@
-"""What a programme is fitted to, out of the record, the targets and the newest baseline."""
+"""Figures for fitting a programme: from the record, the targets and the newest baseline."""
 
 from __future__ import annotations
 

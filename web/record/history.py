@@ -46,7 +46,7 @@ from .columns import ALONE, AS_TEXT, DAYS, DECISION, RULED, SELDOM, SESSION, SHO
 
 @dataclass(frozen=True)
 class ClientSnapshot:
-    """One client's history as the rules look at it, and the rows that are written to."""
+    """A client's history for the rules, with the rows that a decision writes to."""
 
     client: Client
     history: History
@@ -249,7 +249,7 @@ def _versions(by_key: Any, catalogue: Any, current: Any, *, since: Any) -> dict[
 
 
 def _old_askings(keys: Iterable[int], catalogue: dict[str, Task]) -> tuple[PrescribedItem, ...]:
-    """Prescribed tasks by their keys, without what their documents said of them."""
+    """Return prescribed tasks by key, without the settings in their documents."""
     rows = PrescribedTask.objects.filter(pk__in=keys).select_related("programme")
     return tuple(
         load_prescribed_item(task, catalogue, version=task.programme.version)
@@ -258,8 +258,8 @@ def _old_askings(keys: Iterable[int], catalogue: dict[str, Task]) -> tuple[Presc
 
 
 def _earlier(by_key: dict[int, Client], now: datetime) -> Any:
-    """Of the half year before the look back each day's longest hold of each task, by client: (day,
-    task, longest of all seconds, longest of the steady ones)."""
+    """Return each day's longest hold of each task in the half year before the look back, by client:
+    (day, task, longest of all seconds, longest of the steady ones)."""
     found = defaultdict(list)
     zones = defaultdict(list)
     for client in by_key.values():
@@ -312,7 +312,7 @@ def _rest_days(whom: list[Client]) -> dict[int, tuple[tuple[date, date], ...]]:
 def _tasks_of_older_versions(
     versions: dict[int, Any], trials: Any, reports: Any, earlier: Any, catalogue: dict[str, Task]
 ) -> tuple[Any, ...]:
-    """Return tasks of versions that are not read, but which somebody practised under."""
+    """Return tasks of versions outside the query that still have practice."""
     known = {task.key for of in versions.values() for each in of for task in each.tasks}
     named = {each.task for of in trials.values() for each in of}
     named |= {task for of in earlier.values() for _, task, _, _ in of}

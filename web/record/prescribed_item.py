@@ -13,7 +13,7 @@ from web.record.programmes import load_prescribed_item
 
 
 class PrescribedRow:
-    """One prescribed task with its item of the document and its task of the catalogue."""
+    """A prescribed task with its item in the document and its task of the catalogue."""
 
     def __init__(
         self,
@@ -29,7 +29,7 @@ class PrescribedRow:
 
     @cached_property
     def asking(self) -> PrescribedItem:
-        """What it asks, as a value."""
+        """Return the prescription as a value of the core."""
         catalogue = self._catalogue
         if catalogue is None and self.task.task_code:
             catalogue = all_tasks(self.task.programme.client.clinic)
@@ -37,7 +37,7 @@ class PrescribedRow:
 
     @property
     def item(self) -> Item | None:
-        """Its item in its version; None where one held sound was prescribed alone."""
+        """Return its item in its version; None if one held sound was prescribed alone."""
         return self.asking.item
 
     @property
@@ -47,10 +47,10 @@ class PrescribedRow:
 
     @property
     def params(self) -> Mapping[str, Any]:
-        """Its numbers and rungs."""
+        """Return its parameters and rungs."""
         return self.asking.params
 
     @property
     def seconds(self) -> float:
-        """How long a try lasts, or is to last."""
+        """Return how long a try lasts, or is to last."""
         return self.asking.seconds

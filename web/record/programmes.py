@@ -1,4 +1,4 @@
-"""What is prescribed, now and before."""
+"""Queries for programmes, current and past."""
 
 from __future__ import annotations
 
@@ -63,7 +63,7 @@ def held_task(programme: ProgrammeVersion) -> PrescribedTask | None:
 
 
 def tasks_of(user: User) -> QuerySet[PrescribedTask]:
-    """Every task ever prescribed to the clients this person may see."""
+    """Return every task ever prescribed to the clients this person may see."""
     return PrescribedTask.objects.filter(
         programme__client__in=user.visible_clients()
     ).select_related("programme__client__clinic")
@@ -132,7 +132,7 @@ def version_of(client: Client, version: int) -> ProgrammeVersion:
 
 @dataclass(frozen=True)
 class WeekAgo:
-    """What was in force seven days ago: held seconds by item and by task code, and the loads."""
+    """Values in force seven days ago: held seconds by item and by task code, and the loads."""
 
     seconds: dict[str, float]
     loads: Loads

@@ -1,4 +1,4 @@
-"""What was practised, and what is left for today."""
+"""Today's practice and what is left of it."""
 
 from __future__ import annotations
 
@@ -55,7 +55,7 @@ def measured_vowels(client: Client, capture: dict) -> QuerySet[Any]:
 
 def reference_dbfs(client: Client, capture: dict) -> float | None:
     """Return the energetic mean of a device's first three comfortable vowels; None before there are
-    so many, for then nothing can be judged against them."""
+    three, because nothing can be judged against fewer."""
     first = list(
         measured_vowels(client, capture).values_list("level_dbfs", flat=True)[:REFERENCE_VOWELS]
     )
@@ -75,7 +75,7 @@ STOPS_KNOWN_FOR = timedelta(days=120)
 
 
 def stops_known(client: Client) -> dict[str, bool]:
-    """By the key of each pausing stop, whether it still pauses."""
+    """Return for the key of each pausing stop whether it still pauses."""
     rows = client.stops.filter(
         pauses=True, received_at__gte=timezone.now() - STOPS_KNOWN_FOR
     ).values_list("key", "cleared_at")
@@ -110,8 +110,8 @@ def strain_today(client: Client, *, now: datetime) -> bool:
 
 
 def voiced_today(client: Client, *, now: datetime) -> float:
-    """Return seconds for which the voice was heard today, by the client's own day, whatever it was
-    for: with a pitch where that was measured, else what was held."""
+    """Return today's seconds of voicing, by the client's own day, over all
+    tasks: voiced time where a pitch was measured, else the length of the hold."""
     today = client.trials.filter(performed_at__gte=_midnight(client, now)).exclude(
         task__measure__in=measures_with("is_air")
     )

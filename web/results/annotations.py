@@ -1,4 +1,4 @@
-"""What stands around the reeds: where series break, versions, and days missed."""
+"""Annotations of a chart: breaks of a series, versions, and missed days."""
 
 from __future__ import annotations
 
@@ -25,7 +25,7 @@ def practised_since(client: Client, first: date) -> History:
 
 
 def wheres(history: History) -> dict[str, str]:
-    """Of each session that was not simply at home and alone, where or with whom it was."""
+    """Return where or with whom each session was, unless it was at home and alone."""
     found = {}
     for each in history.sessions:
         place = PLACES.get(each.place, "") if each.place != Session.Place.HOME else ""
@@ -70,7 +70,7 @@ def _device_changes(rows: list[Any]) -> list[Any]:
 
 
 def _calibrations(client: Client, rows: list[Any], first: date, last: date) -> list[Any]:
-    """Of the devices that these trials were recorded with."""
+    """Return the calibrations of the devices that recorded these trials."""
     devices = {row.capture.get("device") for row in rows} - {None, ""}
     made = Calibration.objects.filter(
         clinic=client.clinic, device__in=devices, made_on__gte=first, made_on__lte=last

@@ -1,9 +1,9 @@
-"""What was practised and what it came to."""
+"""Results of practice."""
 
 from django.apps import AppConfig
 
 
 class ResultsConfig(AppConfig):
-    """Of what was practised and what it came to."""
+    """Configuration of the app."""
 
     name = "web.results"

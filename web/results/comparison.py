@@ -39,7 +39,7 @@ BED_HEIGHT, BELOW = 230, 28
 
 @dataclass(frozen=True)
 class Side:
-    """One of the two: what it is called, and what is drawn of it."""
+    """One side of a comparison: its name and its figures."""
 
     name: str
     rows: tuple[PastTrial, ...]
@@ -124,7 +124,7 @@ def lines_of(
 
     Args:
         baseline: of the series' first days; None where it is not known.
-        efforts: (mean effort of the one, of the other), each None where nobody was asked.
+        efforts: (mean effort before, after), each None if not reported.
     """
     unit = f" {translate(series.figure.unit)}"
 

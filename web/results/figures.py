@@ -36,7 +36,7 @@ NAMES = Words(
 
 @dataclass(frozen=True)
 class FigureLine:
-    """One line of the table: its course, and the words for each column."""
+    """A line of the table of figures: a course and the words for each column."""
 
     code: str
     name: str
@@ -75,7 +75,7 @@ def lines_of(
 
 
 def mixed_words(trials: list[TrialRecord]) -> str:
-    """That a trend is over different times since medication; empty where it is not known to be."""
+    """Return a warning that a trend mixes times since medication; empty if it does not."""
     found = mixed_hours(trials)
     if found is None:
         return ""

@@ -49,7 +49,7 @@ class BedReed:
 
     @property
     def y(self) -> float:
-        """Where the plain line has its point."""
+        """Return where the plain line has its point."""
         return self.tip[1]
 
 
@@ -88,7 +88,7 @@ class HistoryChart:
 
     @property
     def stems(self) -> SafeString:
-        """Its reeds."""
+        """Return its reeds."""
         return reed_marks.stems(self.reeds)
 
     @property
@@ -98,23 +98,23 @@ class HistoryChart:
 
     @property
     def chosen_height(self) -> float:
-        """Of the frame around the chosen one."""
+        """Return the height of the frame around the chosen reed."""
         return self.ground - self.top + 10
 
     @property
     def leads(self) -> bool:
-        """Whether its reeds are links."""
+        """Return whether its reeds are links."""
         return any(reed.link for reed in self.reeds)
 
     @property
     def has_effort(self) -> bool:
-        """Whether effort was said for any of them."""
+        """Return whether any of them has a reported effort."""
         return any(reed.effort_r for reed in self.reeds)
 
 
 @dataclass(frozen=True)
 class ChartedSession:
-    """What stands around the summaries of one chart."""
+    """A session of a chart, with what is drawn around it."""
 
     first: date
     last: date

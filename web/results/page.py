@@ -1,4 +1,4 @@
-"""What the client's results page shows of one series; the number of queries is fixed."""
+"""The results page of one series; its number of queries is fixed."""
 
 from __future__ import annotations
 
@@ -49,7 +49,7 @@ ARROWS = Words(
 
 @dataclass(frozen=True)
 class ResultsQuery:
-    """What was asked of the page, checked."""
+    """The validated query of the page."""
 
     series: str = ""
     by: str = SESSIONS
@@ -72,7 +72,7 @@ class ResultsQuery:
 
 @dataclass(frozen=True)
 class Page:
-    """What the template shows."""
+    """The content of the page."""
 
     series: SeriesShown
     all_series: list[tuple[SeriesShown, str]]
@@ -108,7 +108,7 @@ class Page:
 
     @property
     def compare(self) -> str:
-        """Of the page that compares, for this series."""
+        """Return the address of the comparison page for this series."""
         return "?" + urlencode({"series": self.series.key})
 
 
@@ -307,7 +307,7 @@ def _title(summary: SessionSummary, series: SeriesShown, *, weekly: Any) -> str:
 
 
 def efforts_of(client: Client, drawn: list[Any], zone: ZoneInfo) -> list[Any]:
-    """(task, session, day, value) of each time effort was said after one of these tasks."""
+    """Return (task, session, day, value) for each effort reported after one of these tasks."""
     tasks = [pk for each in drawn for pk in each.asked]
     said = SelfReport.objects.filter(client=client, kind=SelfReport.Kind.EFFORT, task__in=tasks)
     return [

@@ -10,7 +10,7 @@ from django.utils.safestring import SafeString, mark_safe
 
 
 class Mark(Protocol):
-    """What of a reed is drawn."""
+    """The parts of a reed that are drawn."""
 
     @property
     def title(self) -> str:

@@ -1,4 +1,4 @@
-"""What the client did that nothing measures: breaths, counts, repetitions, ticks, felt checks."""
+"""Practice that is reported, not measured: breaths, counts, repetitions, ticks, felt checks."""
 
 from __future__ import annotations
 
@@ -25,7 +25,7 @@ MOST_DAYS, READ_DAYS = 28, 182
 
 @dataclass
 class ToldDay:
-    """One task on one day."""
+    """Reports about one task on one day."""
 
     on: date
     title: str
@@ -36,7 +36,7 @@ class ToldDay:
 def told_lately(
     client: Client, catalogue: dict[str, Task], *, today: date
 ) -> list[tuple[date, list[ToldDay]]]:
-    """By day, the newest of them, as far as a page has room; read no farther back than half a
+    """Return the newest self-reports by day, as many as fit on a page, from at most half a
     year."""
     return days_of(told_of(client, catalogue, first=today - timedelta(days=READ_DAYS)))
 
@@ -44,7 +44,7 @@ def told_lately(
 def told_of(
     client: Client, catalogue: Any, *, first: Any = None, last: Any = None, session: Any = None
 ) -> list[ToldDay]:
-    """Return what was said to be done, the newest day first; ``first`` and ``last`` are days,
+    """Return reported practice, the newest day first; ``first`` and ``last`` are days,
     included."""
     zone = client.zone
     found: dict[tuple, ToldDay] = {}
@@ -78,7 +78,7 @@ def told_of(
 
 
 def _titles(keys: set[Any], client: Client, catalogue: dict[str, Task]) -> dict[int, str]:
-    """Of these tasks; a programme's document is read once, not with each of them."""
+    """Return the titles of these tasks; each programme's document is read once."""
     if not keys:
         return {}
     tasks = PrescribedTask.objects.prefetch_related("programme").in_bulk(keys)
@@ -91,7 +91,7 @@ def _titles(keys: set[Any], client: Client, catalogue: dict[str, Task]) -> dict[
 
 
 def days_of(told: list[ToldDay]) -> list[tuple[date, list[ToldDay]]]:
-    """By day, so many of them."""
+    """Return the number per day."""
     by_day = defaultdict(list)
     for each in told:
         by_day[each.on].append(each)

@@ -25,7 +25,7 @@ if TYPE_CHECKING:
 
 @dataclass
 class SeriesShown(core.Series):
-    """One series as it is shown."""
+    """A series with its presentation."""
 
     title: str = ""
     trials: int = 0

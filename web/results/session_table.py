@@ -20,8 +20,8 @@ _STEP = f"<tr>{3 * _NUMBERS}</tr>"
 
 
 def session_rows(summaries: Iterable[SessionSummary], wheres: Mapping[str, str]) -> SafeString:
-    """Each session with its day, tries, figures, what it was recorded with, and by its key where
-    and with whom, if that was not at home and alone."""
+    """Return each session with its day, trials, figures and device, with where
+    or with whom it was, unless at home and alone."""
     rows = (_session(each, wheres.get(each.key, "")) for each in summaries)
     return format_html_join("", _SESSION, rows)
 

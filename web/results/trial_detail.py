@@ -1,4 +1,4 @@
-"""One trial from nearby: pitch against the note, level, breaks, and where the target lay."""
+"""A trial in detail: pitch against the note, level, breaks and target."""
 
 from __future__ import annotations
 
@@ -76,7 +76,7 @@ class TrialPicture:
 
     @property
     def band_height(self) -> float:
-        """Of the ±50 cents."""
+        """Return the height of the ±50 cents band."""
         return round(self.band[1] - self.band[0], 1)
 
 

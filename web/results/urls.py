@@ -1,4 +1,4 @@
-"""What was practised and what it came to."""
+"""Addresses of results."""
 
 from django.urls import path
 

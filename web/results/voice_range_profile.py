@@ -66,7 +66,7 @@ class NoteLine:
 
 @dataclass(frozen=True)
 class NoteSpan:
-    """One of the three kinds of range, or a speaking pitch, under the notes."""
+    """A range of pitch, or a speaking pitch, drawn under the notes."""
 
     name: str
     x: float

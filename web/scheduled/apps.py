@@ -1,9 +1,9 @@
-"""What runs on a clock."""
+"""Scheduled jobs."""
 
 from django.apps import AppConfig
 
 
 class ScheduledConfig(AppConfig):
-    """Of what runs on a clock."""
+    """Configuration of the app."""
 
     name = "web.scheduled"

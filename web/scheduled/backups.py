@@ -29,7 +29,7 @@ from web.ui.version import version
 
 
 class NoBackup(Exception):
-    """Why there is none, or why it is not what it should be; for whoever runs the site."""
+    """A backup failed or is incomplete; the message is for the administrator."""
 
 
 @dataclass(frozen=True)

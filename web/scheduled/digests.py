@@ -1,4 +1,4 @@
-"""What each clinician is mailed once a week: how many of their clients need them."""
+"""The weekly digest for each clinician: how many of their clients need attention."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""A mail to whoever runs the site: the proof that a stop would be told of."""
+"""A test email to the administrator, which proves that a stop alert would be delivered."""
 
 import logging
 from email.utils import parseaddr
@@ -29,7 +29,7 @@ def mail_ourselves(to: str = "") -> Run:
     """Send one mail now, and note how it went.
 
     Args:
-        to: the address; whoever runs the site, if none is said.
+        to: the address; the administrator's if None.
     """
     to = to or alert_address()
     words = WORDS.format(site=settings.SITE_URL.rstrip("/"), at=timezone.now())

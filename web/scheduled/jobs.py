@@ -1,4 +1,4 @@
-"""What the queue does by itself: reminders, the digest, and keeping the board fresh.
+"""Periodic jobs: reminders, the digest, and keeping the board up to date.
 
 Each job may run twice, or late, or on another machine: what was sent is on record, and is looked up
 before anything is sent again. So none of them needs a lock, and none that dies leaves one behind.
@@ -54,7 +54,7 @@ def reseal_keys(timestamp: int) -> None:
 @app.task(name="check_programmes", queueing_lock="check_programmes")
 def check_programmes(timestamp: int) -> None:
     """Check every programme in force again: a birthday, a surgeon's date or a new rule of the
-    check changes what it finds without anybody having changed the record."""
+    check changes its result without an edit of the record."""
     from .programmes import check_programmes
 
     check_programmes()

@@ -1,4 +1,4 @@
-"""What the clock has done already, so that it does it once."""
+"""Models of completed jobs, so that each runs once."""
 
 from __future__ import annotations
 
@@ -9,7 +9,7 @@ from django.utils.translation import gettext, gettext_lazy
 
 
 class Digest(models.Model):
-    """That a clinician was sent the week's digest."""
+    """A weekly digest that was sent to a clinician."""
 
     user = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="+")
     week = models.DateField()
@@ -23,7 +23,7 @@ class Digest(models.Model):
 
 
 class Run(models.Model):
-    """That something was done which whoever runs the site has to know of, and how it went."""
+    """A run of a job that the administrator has to know about, and its outcome."""
 
     class What(models.TextChoices):
         BACKUP = "backup", gettext_lazy("a backup")

@@ -1,4 +1,4 @@
-"""Whether the site can do its work now: what a supervisor and a balancer ask."""
+"""Readiness of the site, for a supervisor or a load balancer."""
 
 from __future__ import annotations
 
@@ -34,11 +34,11 @@ LEAST_FREE_BYTES = 2 * 1024**3
 
 @dataclass(frozen=True)
 class SiteCheck:
-    """One thing that was looked at.
+    """The outcome of one check.
 
     Attributes:
         stands: whether the site may serve; what does not stand is in ``words``.
-        warns: it may serve, and somebody has to see to this all the same.
+        warns: the site may serve, but the administrator should act.
     """
 
     name: str

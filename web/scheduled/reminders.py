@@ -1,4 +1,4 @@
-"""Who is reminded of a day on which nothing was practised."""
+"""Reminders to clients after a day without practice."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""What is done to records that were restored from a backup, before anybody works with them.
+"""Prepare records restored from a backup before users work with them.
 
 The backup is older than the moment that it was needed in. What the journal says was closed, erased
 or made since is carried out anew, and a new epoch asks the clients' devices for what they sent.

@@ -1,4 +1,4 @@
-"""What is kept for a time, and ends then. It may run twice: what is gone is gone."""
+"""Delete what has been kept for its time; safe to run twice."""
 
 from __future__ import annotations
 
@@ -76,7 +76,7 @@ def erase_expired() -> dict[str, int]:
 
 @transaction.atomic
 def _plan_erasures(now: datetime) -> int:
-    """Plans what has been archived long enough, and has each lead told of theirs."""
+    """Plan the erasure of records archived long enough, and notify each lead."""
     count = 0
     for clinic in Clinic.objects.exclude(archived_kept_years=None):
         planned = plan_erasures(clinic, now=now)
@@ -89,7 +89,7 @@ def _plan_erasures(now: datetime) -> int:
 
 
 def mail_planned_erasures(clinic: Clinic, *, count: int, due: datetime) -> None:
-    """Tell the lead, or whoever may do what the lead does, that records are to be erased, and how
+    """Notify the lead, or every user with the lead's rights, that records will be erased, and how
     to keep one."""
     leads = [each for each in clinic.users.filter(is_active=True).exclude(email="") if each.is_lead]
     words = PLANNED_WORDS.format(
@@ -103,7 +103,7 @@ def mail_planned_erasures(clinic: Clinic, *, count: int, due: datetime) -> None:
 
 
 def _lines_over(now: datetime) -> Iterator[QuerySet[Any]]:
-    """Of each clinic those that it keeps no longer."""
+    """Return the access log entries that each clinic no longer keeps."""
     for clinic in Clinic.objects.all():
         oldest = now - timedelta(days=clinic.log_kept_days)
         yield Opened.objects.filter(clinic=clinic, at__lt=oldest)

@@ -35,9 +35,9 @@ ONE_BY_ONE = (
 
 
 class ScreenForm(forms.Form):
-    """Every question has to be answered: a blank is not a no.
+    """Form for the screening; every question needs an answer, because a blank is not a no.
 
-    What somebody who knows may allow is asked for in full: who, when and what.
+    If a treating clinician may allow it, the form asks for name, date and scope.
     """
 
     note = forms.CharField(
@@ -124,8 +124,8 @@ class ScreenForm(forms.Form):
 
     @property
     def caution_fields(self) -> list[tuple[Any, ...]]:
-        """Each question, with the three fields of who allowed it and the question that follows
-        from it, where it has them."""
+        """Return each question with its permission fields and its follow-up
+        question, if it has them."""
         found = []
         for field in self._bound_questions("caution_"):
             code = field.name.removeprefix("caution_")
@@ -155,7 +155,7 @@ class ScreenForm(forms.Form):
         return sorted(found)
 
     def said_so(self) -> dict[str, Any]:
-        """By caution, who allowed what and when; only of those that stand, and are allowed."""
+        """Return the permissions by caution: who, what and when; only for answers that need one."""
         found = {}
         for caution in self.said("caution_"):
             entry: dict[str, Any] = {
@@ -177,7 +177,7 @@ def _yes_or_no(words: str, *, required: bool = True) -> ChoiceField:
 
 
 class ReasonForm(forms.Form):
-    """Why it is safe to continue."""
+    """Form for the reason why practice is safe."""
 
     because = forms.CharField(
         label=gettext_lazy("Why it is safe to continue"),
@@ -196,7 +196,7 @@ class ReasonForm(forms.Form):
 
 
 class ReferForm(forms.Form):
-    """To whom the client is sent."""
+    """Form for a referral."""
 
     to = forms.CharField(
         label=gettext_lazy("Refer to"),

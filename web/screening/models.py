@@ -1,4 +1,4 @@
-"""What was asked at screening, and what a client said was wrong."""
+"""Models of screenings and of stops that clients report."""
 
 from __future__ import annotations
 
@@ -50,7 +50,7 @@ class Screen(models.Model):
 
     @property
     def open_flags(self) -> list[str]:
-        """The flags that still stand: nobody has written why it is safe."""
+        """Return the open flags: those without a reason why practice is safe."""
         return [] if self.safe_because else self.flags
 
 
@@ -84,7 +84,7 @@ class Stop(models.Model):
     read_by = models.ForeignKey(
         settings.AUTH_USER_MODEL, on_delete=models.PROTECT, null=True, related_name="+"
     )
-    #: When the clinic lead was told that it is unread.
+    #: When the clinic lead was alerted that it is unread.
     passed_on_at = models.DateTimeField(null=True)
     cleared_at = models.DateTimeField(null=True)
     cleared_by = models.ForeignKey(

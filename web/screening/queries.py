@@ -1,4 +1,4 @@
-"""What a client's screening and stops say now."""
+"""Queries for a client's screening and stops."""
 
 from __future__ import annotations
 

@@ -222,7 +222,7 @@ def caution_advice(cautions: frozenset[Any]) -> list[str]:
 
 
 def caution_means(client: Client, caution: Caution) -> str:
-    """Return what a caution means for this client, with who allowed what where somebody has."""
+    """Return the meaning of a caution for this client, with any permission: who, what and when."""
     means = CAUTION_MEANS[caution]
     if caution not in BY_SAY_SO:
         return means
@@ -298,7 +298,7 @@ DELIVERY_TROUBLE = Words(
 
 
 def delivery_words(stop: Stop) -> str:
-    """Whom a stop has reached by mail, or why it has not."""
+    """Return who has received a stop by email, or why no one has."""
     if not stop.tells:
         return ""
     if stop.delivered_at is not None:

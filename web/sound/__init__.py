@@ -1,1 +1,1 @@
-"""Sound on its way in, whoever it is from: takes, their stream, and how good they are."""
+"""Incoming sound: takes, their stream and their quality."""

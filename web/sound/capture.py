@@ -1,4 +1,4 @@
-"""What a browser tells about how it recorded, and how much of it is believed."""
+"""What a browser reports about its recording, checked."""
 
 from __future__ import annotations
 

@@ -57,11 +57,11 @@ _OPEN: dict[int, int] = {}
 
 
 class KeyTaken(Exception):
-    """The key belongs to a try of somebody or something else."""
+    """The key belongs to a trial of another client or task."""
 
 
 class InvalidMetadata(ValueError):
-    """What the page says of the take besides its sound is not so."""
+    """The metadata that a page sent with a take are not valid."""
 
 
 class UnknownSocket(AsyncWebsocketConsumer):
@@ -85,7 +85,7 @@ def in_a_thread(work: Any) -> Any:
 
 
 class LiveTake(AsyncWebsocketConsumer):
-    """One take of one try. Who it is for is said by the three methods at the end."""
+    """A live take of a trial. Subclasses define by their last three methods what it is of."""
 
     async def connect(self) -> None:
         """Accept the connection; close it with a reason if the user may not record here."""
@@ -238,7 +238,7 @@ class LiveTake(AsyncWebsocketConsumer):
         ENGINE.add(self.line, chunk)
 
     def _round(self, take: Any, added: Any) -> None:
-        """What came since the last round, measured; in the engine's thread."""
+        """Measure what arrived since the last round; runs in the engine's thread."""
         message = None
         if added is not None and isinstance(added.trouble, MissingSound):
             message = {"type": "resend", "from": added.trouble.wanted}
@@ -247,7 +247,7 @@ class LiveTake(AsyncWebsocketConsumer):
         self.loop.call_soon_threadsafe(self._answer, take, message)
 
     def _answer(self, take: Any, message: Any) -> None:
-        """Back in the loop: sends what a round gave, unless the take is over or nobody takes it."""
+        """Send the results of a round, unless the take is over or disconnected."""
         if take is not self.take:
             return
         if message is None or self.unsent > MOST_UNSENT:
@@ -298,7 +298,7 @@ class LiveTake(AsyncWebsocketConsumer):
         return {"db": round(db, 1), "head": "under" if under else "over" if over else "within"}
 
     def _cents(self, frames: Any) -> Any:
-        """Each frame's cents from the note (from A4 without one), null where no pitch was."""
+        """Return each frame's cents from the note (from A4 without one), null without a pitch."""
         zero = self.reference_hz or 440.0
         return [
             round(1200.0 * log2(hz / zero), 1) if isfinite(hz) else None

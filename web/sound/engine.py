@@ -32,7 +32,7 @@ def pace_s(takes: int) -> float:
 
 
 class TakeQueue:
-    """A take's place in the engine: what has come, and who is told what it gave.
+    """A take's place in the engine: its samples, and the receiver of its results.
 
     Args:
         take: what the chunks are of.
@@ -48,7 +48,7 @@ class TakeQueue:
 
     @property
     def idle(self) -> bool:
-        """Whether all that has come is measured."""
+        """Return whether all that has come is measured."""
         return not self.chunks and not self.busy
 
 
@@ -86,7 +86,7 @@ class Engine:
                 self._behind_s = 0.0
 
     def add(self, line: TakeQueue, chunk: bytes) -> None:
-        """One more chunk of a take; measured in the next round."""
+        """Add a chunk of a take; it is measured in the next round."""
         with self._wakes:
             if not line.chunks:
                 line.since = time.monotonic()
@@ -96,12 +96,12 @@ class Engine:
 
     @property
     def takes(self) -> int:
-        """How many are running."""
+        """Return how many are running."""
         return len(self._lines)
 
     @property
     def behind_s(self) -> float:
-        """How long the oldest chunk of the last round had waited."""
+        """Return how long the oldest chunk of the last round had waited."""
         return self._behind_s
 
     def _work_loop(self) -> None:

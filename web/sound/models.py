@@ -10,7 +10,7 @@ from web.accounts.models import Clinic
 
 
 class Calibration(models.Model):
-    """One reading on a sound-level meter, taken while the device recorded the same sound."""
+    """A reading of a sound-level meter, taken while the device recorded the same sound."""
 
     class Weighting(models.TextChoices):
         A = "A", "A"
@@ -41,7 +41,7 @@ class Calibration(models.Model):
 
     @property
     def value(self) -> levels.LevelCalibration:
-        """As the core reckons with it."""
+        """Return the calibration as a value of the core."""
         setting = levels.LevelSetting(self.device, self.browser, self.distance_m)
         return levels.calibrate_level(
             meter_db_spl=self.meter_db_spl,

@@ -1,4 +1,4 @@
-"""Whether the simulated instruments may be used here."""
+"""Whether simulated instruments are available."""
 
 from django.conf import settings
 

@@ -1,5 +1,5 @@
-"""Where recordings are measured: a few processes beside this one, and no longer a queue than can be
-worked off. A request that waits here holds no connection to the database.
+"""Worker processes that measure recordings, with a queue short enough to be worked
+off soon. A request that waits here holds no connection to the database.
 """
 
 from __future__ import annotations
@@ -54,7 +54,7 @@ class Pool:
 
         Raises:
             PoolBusy: too many are waiting.
-            Whatever ``work`` raises.
+            Any error that ``work`` raises.
         """
         if settings.ANALYSIS_PROCESSES == 0:
             return work(*given)

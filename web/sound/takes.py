@@ -95,7 +95,7 @@ class Take:
         return samples, missing
 
     def _measure_frames(self, frames: Frames) -> None:
-        """Goes on by these frames."""
+        """Continue with these frames."""
         if not len(frames):
             return
         self._count, self._newest = self._count + len(frames), frames
@@ -121,14 +121,14 @@ class Take:
 
     @property
     def unanswered(self) -> bool:
-        """Whether nobody has made a sound for so long that nobody is there."""
+        """Return whether the take has been silent for so long that the client must have left."""
         return self._quiet * HOP_S >= UNANSWERED_S and self.hold.silent_s >= (
             UNANSWERED_S if self.hold.start_s is not None else 0.0
         )
 
     @property
     def full(self) -> bool:
-        """Whether it is as long as a take may be."""
+        """Return whether it is as long as a take may be."""
         return self.samples_in >= LONGEST_TAKE_S * self.rate_hz
 
     def samples(self) -> np.ndarray:
@@ -161,7 +161,7 @@ class Take:
 
 @dataclass(frozen=True, slots=True)
 class ChunkResult:
-    """What became of the chunks of one take.
+    """The state of the chunks of one take.
 
     Attributes:
         frames: those that they completed.

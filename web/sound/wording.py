@@ -1,4 +1,4 @@
-"""What stands against a recording, in sentences that say what to do."""
+"""Problems of a recording in sentences that say what to do."""
 
 from __future__ import annotations
 
@@ -74,8 +74,8 @@ TOO_LOUD = (QualityReason.ROOM_TOO_LOUD_FOR_LEVEL, QualityReason.ROOM_TOO_LOUD_F
 
 
 def reasons(codes: list[Any], *, snr_db: Any = None, of_a_hold: bool = True) -> list[Any]:
-    """Return the sentences for a recording's quality reasons; only a hold is told to hold one
-    sound."""
+    """Return the sentences for a recording's quality reasons; the advice to hold one sound is only
+    for held tasks."""
     told = []
     for code in map(QualityReason, codes):
         if code is QualityReason.NO_VOICE and not of_a_hold:

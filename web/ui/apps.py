@@ -9,7 +9,7 @@ class UiConfig(AppConfig):
     name = "web.ui"
 
     def ready(self) -> None:
-        """What all of the site goes by."""
+        """Apply the settings that the whole site depends on."""
         from reedcore.translation import translate_with
 
         from . import date_times

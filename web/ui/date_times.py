@@ -14,7 +14,7 @@ from psycopg.types.datetime import TimestamptzLoader
 
 
 class UtcLoader(TimestamptzLoader):
-    """Of a connection whose zone is UTC, as Django sets it: what it writes is ISO 8601.
+    """Load times on a connection whose zone is UTC, as Django sets it: PostgreSQL sends ISO 8601.
 
     Attributes:
         timezone: what Django knows a loader of its own by.
@@ -31,11 +31,11 @@ class UtcLoader(TimestamptzLoader):
 
 
 def read_quickly(connection: DatabaseWrapper, **_: Any) -> None:
-    """For all cursors of a connection that has just been made."""
+    """Speed up reading dates for all cursors of a new connection."""
     if connection.vendor == "postgresql" and connection.timezone == UTC:
         connection.connection.adapters.register_loader("timestamptz", UtcLoader)
 
 
 def read_quickly_everywhere() -> None:
-    """For every connection from now on."""
+    """Speed up reading dates for every connection from now on."""
     connection_created.connect(read_quickly, dispatch_uid="moments")

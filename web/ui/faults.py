@@ -1,4 +1,4 @@
-"""What went wrong on our side: a short id that the page shows and the log holds, with the
+"""Internal errors: a short id that the page shows and the log contains, with the
 traceback.
 
 And what a database that is away means: not a fault of ours, but a courteous "come back".

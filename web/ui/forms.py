@@ -1,4 +1,4 @@
-"""What every form shares: help and errors tied to their field, and odd figures asked about."""
+"""Shared behaviour of forms: help and errors linked to fields, unusual figures confirmed."""
 
 from __future__ import annotations
 
@@ -18,7 +18,7 @@ CONFIRM = "confirmed"
 
 
 class DescribedForm(forms.BaseForm):
-    """Ties each field to its help and to its error, for whoever listens instead of looking."""
+    """Link each field to its help and its error for screen readers."""
 
     def __init__(self, *args: Any, **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
@@ -88,7 +88,7 @@ class ConfirmImplausibleMixin(forms.BaseForm):
 
     @property
     def asks(self) -> bool:
-        """Whether the only thing wrong is that odd figures are not confirmed."""
+        """Return whether the only thing wrong is that odd figures are not confirmed."""
         return bool(self.odd) and set(self.errors) == {"__all__"}
 
 
@@ -112,7 +112,7 @@ FIRST_DAY, LAST_DAY = date(2000, 1, 1), date(2199, 12, 31)
 
 
 class DayField(forms.DateField):
-    """A day on which somebody can have practised."""
+    """A date on which practice is possible."""
 
     def __init__(self, name: Any, **kwargs: Any) -> None:
         words = gettext("Enter the {name} day like 2026-11-25.").format(name=name)

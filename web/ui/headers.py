@@ -1,4 +1,4 @@
-"""What a page may use of the device, and who may embed what it serves."""
+"""Headers that limit what a page may use and who may embed it."""
 
 from __future__ import annotations
 

@@ -12,8 +12,8 @@ logger = logging.getLogger(__name__)
 def each_by_itself(
     rows: Iterable[Any], do: Callable[[Any], object], *, what: str
 ) -> dict[Any, object]:
-    """Does something with each row in a transaction of its own; one that fails is reported with its
-    traceback and passed over.
+    """Process each row in a transaction of its own; log a failed one with its
+    traceback and continue.
 
     Returns:
         What came of each that did not fail, by its row's key.

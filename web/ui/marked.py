@@ -53,7 +53,7 @@ def _base_of(code: str) -> str:
 
 
 class SiteTranslations:
-    """What the core's own words are translated with: the language of the request in force."""
+    """Translations of the core's words in the language of the current request."""
 
     @property
     def language(self) -> str:

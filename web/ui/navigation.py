@@ -1,4 +1,4 @@
-"""Where a form leads back to."""
+"""Addresses that a form returns to."""
 
 from __future__ import annotations
 

@@ -4,6 +4,6 @@ import segno
 
 
 def qr_of(link: str, *, scale: int = 3) -> str:
-    """As SVG to stand in a page, with its quiet border."""
+    """Return a QR code as inline SVG with its margin."""
     made: str = segno.make(link, error="m").svg_inline(scale=scale, border=2, omitsize=False)
     return made

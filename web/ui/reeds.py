@@ -26,7 +26,7 @@ GAP_LEAST_PX = 7.0
 
 @dataclass(frozen=True)
 class Scale:
-    """Where seconds stand upright: the ground's y, and pixels a second."""
+    """The vertical scale: the y of the ground, and pixels per second."""
 
     ground: float
     px_per_s: float

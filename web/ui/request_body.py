@@ -1,6 +1,6 @@
 """JSON from outside, bounded before it is read and mended before it is kept.
 
-Whatever comes through here can be stored, shown, exported and mailed: no number is infinite, no
+A body that passes can be stored, shown, exported and mailed: no number is infinite, no
 text holds what PostgreSQL or UTF-8 cannot, nothing is deeper or longer than a person's work is.
 """
 
@@ -25,12 +25,12 @@ _LINE_BREAKS = re.compile(r"[\r\n\t\v\f\x1c-\x1e\x85\u2028\u2029]+")
 
 
 class Unreadable(ValueError):
-    """What came is no JSON that may be kept; the message names the cause and repeats nothing of
+    """A body is not acceptable JSON; the message names the cause and repeats nothing of
     it."""
 
 
 class BodyTooLarge(Unreadable):
-    """It may be JSON, and is more of it than anybody's work."""
+    """The body is valid JSON but too large."""
 
 
 def read_json(text: str | bytes, *, most_bytes: int, mend: bool = False) -> Any:

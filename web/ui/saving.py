@@ -1,4 +1,4 @@
-"""Saving what was changed and nothing else, so that what somebody else wrote meanwhile stays."""
+"""Save only the fields that changed, so that concurrent changes to other fields stay."""
 
 from typing import Any, TypeVar
 
@@ -12,7 +12,7 @@ def lock_row(row: Row) -> Row:
     """Return the row as it stands now, locked until the transaction ends.
 
     Raises:
-        the model's DoesNotExist: it was deleted meanwhile.
+        the model's DoesNotExist: it was deleted in between.
     """
     return type(row)._base_manager.select_for_update(of=("self",)).get(pk=row.pk)
 

@@ -15,11 +15,11 @@ AHEAD = timedelta(days=1)
 
 
 def moment() -> datetime:
-    """Now; a column's default that goes by whatever clock the rest goes by."""
+    """Return the current time; a column default that follows a faked clock."""
     return timezone.now()
 
 
 def within(field: str, *, of: str, name: str) -> CheckConstraint:
-    """That a time lies between the earliest there can be and a day after it was received."""
+    """Return the constraint that a time is possible and at most a day after receipt."""
     told = Q(**{f"{field}__gte": EARLIEST}) & Q(**{f"{field}__lte": F(of) + AHEAD})
     return CheckConstraint(condition=Q(**{f"{field}__isnull": True}) | told, name=name)

@@ -1,4 +1,4 @@
-"""What the core's refusals mean, in sentences that say what to do."""
+"""Errors of the core in sentences that say what to do."""
 
 from reedcore import errors
 from reedcore.errors import Refusal

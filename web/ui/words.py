@@ -2,5 +2,5 @@
 
 
 def sentence_case(words: str) -> str:
-    """With a capital first."""
+    """Return the text with a capital first letter."""
     return words[:1].upper() + words[1:]

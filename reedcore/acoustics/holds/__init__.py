@@ -1,1 +1,1 @@
-"""Where a sound was held, and what it measures."""
+"""Find held sounds and measure them."""

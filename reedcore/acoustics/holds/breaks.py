@@ -79,7 +79,7 @@ def _level_about(levels: Array, sounding: Mask) -> Array:
 
 
 def mark_break_frames(breaks: tuple[Break, ...], *, start: int, many: int) -> Mask:
-    """Of so many frames from ``start`` on, those in breaks, and the one beside each edge."""
+    """Return how many frames from ``start`` on are in breaks, plus one beside each edge."""
     inside = np.zeros(many, dtype=bool)
     for gap in breaks:
         first, after = round(gap.start_s / HOP_S) - start - 1, round(gap.end_s / HOP_S) - start + 1

@@ -1,4 +1,4 @@
-"""Where a voice left off in a room that goes on sounding."""
+"""Find where a voice ends in a room that keeps sounding."""
 
 from __future__ import annotations
 

@@ -36,7 +36,7 @@ NOTHING_SHARE = 0.001
 
 
 def hissing_frames(frames: Frames) -> Mask:
-    """No voice in it, most energy above 2 kHz, and that above the room's: hum hides no hiss."""
+    """Return the frames without a voice whose energy is mostly above 2 kHz and above the room's."""
     high = replace(frames, energy=frames.energy * frames.hiss_share[:, None])
     voice = frames.periodic & ~(frames.pitch_hz < HUM_UP_TO_HZ) & (frames.hiss_share < WHISTLED)
     return ~voice & (frames.hiss_share > 0.5) & _above_room(high)

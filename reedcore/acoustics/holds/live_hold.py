@@ -22,7 +22,7 @@ SOUNDING_S = 0.06
 
 
 class Listening(StrEnum):
-    """What is listened for: one held voice, one hiss, or all that sounds from first to last."""
+    """The kind of sound to follow: one held voice, one hiss, or all sound from first to last."""
 
     HOLD = "hold"
     HISS = "hiss"
@@ -48,7 +48,7 @@ class HoldSoFar:
     median_hz: float = nan
 
     def grown(self, frames: int) -> HoldSoFar:
-        """Return a guess until the next look: a voice that was sounding goes on, a silence too."""
+        """Return an estimate until the next frame: sound continues, silence continues."""
         if self.start_s is None:
             return self
         grown = frames * HOP_S

@@ -1,4 +1,4 @@
-"""Every measure of a hold. Where it lies is the business of stretches and hissing."""
+"""Measures of a hold, once its start and end are known."""
 
 from __future__ import annotations
 
@@ -66,7 +66,7 @@ class Hold:
         cpps_db: smoothed cepstral peak prominence; NaN for trills and water.
         tremor: None where there is none, or where it cannot be told (trills and water).
         flutter: what chops the sound, None where nothing does.
-        pitch_doubt: why no pitch is told of it; None where one is.
+        pitch_doubt: why no pitch is given; None if one is.
         perturbation: jitter, shimmer, harmonics to noise; NaN for trills and water.
         spectrum: how its sound is spread over the spectrum.
     """
@@ -93,12 +93,12 @@ class Hold:
 
     @property
     def duration_s(self) -> float:
-        """From start to end, breaks included."""
+        """Return its length from start to end, breaks included."""
         return self.end_s - self.start_s
 
     @property
     def on_pitch(self) -> bool | None:
-        """Whether it was on the note; None where no note was asked for or no pitch was found."""
+        """Return whether it was on the note; None without a target note or a measured pitch."""
         if not isfinite(self.target_error_cents):
             return None
         return (
@@ -106,7 +106,7 @@ class Hold:
         )
 
     def frame_slice(self) -> slice:
-        """Its frames in the track it was found in."""
+        """Return its frames in the track it was found in."""
         return slice(round(self.start_s / HOP_S), round(self.end_s / HOP_S))
 
 
@@ -230,8 +230,8 @@ def _without_pitch_in(part: Frames, breaks: tuple[Break, ...], start: int) -> Fr
 
 
 def _end_unsure_s(frames: Frames, stretch: Stretch) -> float:
-    """By the level that sinks into the room, by a tail that may be the room's own, and by what goes
-    on beside it on the same pitch and was taken for another's."""
+    """Return the end's uncertainty: a slow fall into the room, a tail like an echo, or sound on the
+    same pitch that was taken for another source."""
     faded = end_uncertainty_s(frames, stretch[1])
     unclear = max(unsure_tail_s(frames, *stretch), *goes_on_s(frames, stretch))
     return max(faded, unclear) if isfinite(faded) else unclear or faded

@@ -1,4 +1,4 @@
-"""How fast a voice begins: from 10 to 90 per cent of the first plateau's amplitude."""
+"""Onset time: the rise from 10 to 90 per cent of the first plateau's amplitude."""
 
 from __future__ import annotations
 

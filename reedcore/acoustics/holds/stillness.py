@@ -1,7 +1,7 @@
-"""What tells a held sound from talk: the mouth keeps still, or the pitch does.
+"""Tell a held sound from talk: the mouth keeps still, or the pitch does.
 
 Talk moves both: the spectrum from sound to sound, the pitch with the melody of the sentence.
-Whoever holds keeps the spectrum (a glide too), or moves the mouth on one note ("mam-mam", vowel to
+A held sound keeps its spectrum (a glide too), or moves the mouth on one note ("mam-mam", vowel to
 vowel, a tongue that moves). The bands' movement over a tenth of a second is the modulation at 4 Hz
 that speech detectors look for (Proc IEEE ICASSP 1997;2:1331–1334), taken without the level.
 """
@@ -35,7 +35,7 @@ EVENLY_FRAMES, EVENLY_CENTS, OUTLIERS, MOSTLY = 41, 60.0, 9, 0.6
 
 
 class Stillness:
-    """What keeps still in a track, worked out once for each stretch that is asked about.
+    """The stillness of spectrum and pitch in a track, computed once per stretch.
 
     Args:
         gliding: a pitch that moves evenly, as a siren's does, counts as still; only where a glide

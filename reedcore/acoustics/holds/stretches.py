@@ -1,4 +1,4 @@
-"""Where a voice was held: telling a hold from talk, a cough, a tone, hum and the room.
+"""Find stretches of held voice: tell a hold from talk, a cough, a tone, hum and the room.
 
 Sounding frames are gathered into pieces (gaps under 150 ms do not part them), and pieces into runs
 (gaps under 400 ms). A hold has at least one piece of some length, as talk has not; the shorter
@@ -146,7 +146,7 @@ def _holds_of_run(stillness: Stillness, own: Mask, rough: Mask) -> list[Stretch]
 
 
 def _cut_talk(stillness: Stillness, piece: Stretch) -> list[Stretch]:
-    """Return a piece cut where somebody talks for a while, before or after what is held."""
+    """Return a piece trimmed where speech surrounds the held sound."""
     start, end = piece
     if not is_anchor(piece):
         return [piece]
@@ -157,7 +157,7 @@ def _cut_talk(stillness: Stillness, piece: Stretch) -> list[Stretch]:
 
 
 def _is_same_voice(stillness: Stillness, piece: Stretch, hold: Stretch) -> bool:
-    """Return whether a piece goes on where the hold is: compared where they face, for
+    """Return whether a piece continues the hold: pitch is compared at the facing ends, because
     holds glide."""
     frames, (start, end) = stillness.frames, piece
     if (end - start) * HOP_S >= TALK_S and not is_held(stillness, piece):
@@ -262,7 +262,7 @@ def is_cut(part: Frames) -> bool:
 
 
 def is_voice(part: Frames) -> bool:
-    """Not mains hum, and not a run of noise with a pitch here and there."""
+    """Return whether it is a voice: not mains hum, and not noise with an occasional pitch."""
     heard = part.pitch_hz[part.periodic]
     if heard.size < LEAST_VOICED * len(part):
         return False

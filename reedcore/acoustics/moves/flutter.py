@@ -72,7 +72,7 @@ def mask_between(hz: Array, ends: tuple[float, float]) -> Mask:
 
 
 def mask_near_multiples(hz: Array, rate: float, *, overtones: int, within_hz: float) -> Mask:
-    """Return which frequencies lie so near to a rate, or to so many of its multiples."""
+    """Return which frequencies are near a rate or near one of its multiples."""
     near = np.zeros(hz.size, dtype=bool)
     for multiple in range(1, overtones + 1):
         near |= np.abs(hz - multiple * rate) <= within_hz

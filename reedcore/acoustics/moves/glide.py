@@ -46,7 +46,7 @@ FRY_HZ, FRY_STRENGTH = 70.0, 0.75
 
 
 class Movement(StrEnum):
-    """What the pitch does over a segment."""
+    """The direction of pitch over a segment."""
 
     STEADY = "steady"
     UP = "up"
@@ -54,7 +54,7 @@ class Movement(StrEnum):
 
 
 class Direction(StrEnum):
-    """What a whole glide does."""
+    """The direction of a whole glide."""
 
     UP = "up"
     DOWN = "down"
@@ -74,12 +74,12 @@ class Segment:
 
     @property
     def semitones(self) -> float:
-        """How far, negative downwards."""
+        """Return how far, negative downwards."""
         return float(12.0 * np.log2(self.to_hz / self.from_hz))
 
     @property
     def semitones_per_s(self) -> float:
-        """How fast."""
+        """Return how fast."""
         return self.semitones / (self.end_s - self.start_s)
 
 
@@ -117,7 +117,7 @@ class Glide:
 
     @property
     def span_semitones(self) -> float:
-        """From lowest to highest."""
+        """Return the distance from the lowest to the highest pitch."""
         return float(12.0 * np.log2(self.high_hz / self.low_hz))
 
 
@@ -281,7 +281,7 @@ def _segments(semitones: Array, start: int) -> tuple[Segment, ...]:
 
 
 def _merge_scraps(pieces: list[list[int]], track: Array) -> list[list[int]]:
-    """Without the scraps: a movement that leads nowhere is staying, and what is too short joins."""
+    """Merge segments that are too short into their neighbours, and call small movements staying."""
     for piece in pieces:
         if abs(track[piece[2] - 1] - track[piece[1]]) < SHORTEST_MOVE_ST:
             piece[0] = 0
@@ -308,7 +308,7 @@ def _join_neighbours(pieces: list[list[int]]) -> list[list[int]]:
 
 
 def _ways(semitones: Array) -> list[float]:
-    """From turn to turn, how far up (positive) or down; a slow glide is one long way."""
+    """Return the size of each move between turns, up positive; a slow glide is one move."""
     known = semitones[np.isfinite(semitones)]
     track = median_filter(known, min(WAY_OVER, known.size), mode="nearest")
     ways: list[float] = []

@@ -43,12 +43,12 @@ class SToZ:
 
     @property
     def s_duration_s(self) -> float:
-        """Of the /s/."""
+        """Return the length of the /s/."""
         return self.s_end_s - self.s_start_s
 
     @property
     def z_duration_s(self) -> float:
-        """Of the /z/."""
+        """Return the length of the /z/."""
         return self.z_end_s - self.z_start_s
 
 
@@ -106,7 +106,7 @@ def _voice_rise_ms(samples: NDArray[np.float32], start_s: float, pitch_hz: float
 
 
 def _end_with_breaks(sounding: Mask, end: int) -> int:
-    """Return where the buzz that goes on to ``end`` ends at last, breaks of under 400 ms passed
+    """Return where the buzz that reaches ``end`` finally stops; breaks under 400 ms are bridged
     over."""
     joined = runs(sounding, joining=round(HOLD_GAP_S / HOP_S))
     return next(after for first, after in joined if first < end <= after)

@@ -66,7 +66,7 @@ class Pause:
 
 @dataclass(frozen=True, slots=True)
 class BreathGroup:
-    """What is said between two pauses of at least 0.5 s.
+    """A breath group: speech between two pauses of at least 0.5 s.
 
     Attributes:
         level_fall_db: mean of the first third less mean of the last, voiced frames only.

@@ -44,7 +44,7 @@ _RATE = float(WORKING_RATE_HZ)
 
 
 def lag_cost(window_correlation: NDArray[np.float32]) -> Array:
-    """Return what speaks against each lag as such, whatever its peak; from :data:`SHORTEST_LAG` on.
+    """Return a penalty for each lag, independent of its peak; from :data:`SHORTEST_LAG` on.
 
     Args:
         window_correlation: the taper's own, by lag, 1 at 0.
@@ -58,7 +58,7 @@ def lag_cost(window_correlation: NDArray[np.float32]) -> Array:
 def candidates_of(
     correlation: NDArray[np.float32], window: NDArray[np.float32], cost: Array
 ) -> tuple[Array, Array, Array]:
-    """Of n frames the highest local maxima, best first, placed between lags.
+    """Return the highest local maxima of n frames, best first, interpolated between lags.
 
     Args:
         correlation: by lag, ``(n, LONGEST_LAG + 2)`` or more.
@@ -83,7 +83,7 @@ def _fill(
     strength: Array,
     worth: Array,
 ) -> None:
-    """Each frame by itself, into ``hz``, ``strength`` and ``worth``."""
+    """Fill ``hz``, ``strength`` and ``worth`` frame by frame."""
     columns = np.zeros(CANDIDATES, np.int64)
     scores = np.zeros(CANDIDATES)
     lags = np.zeros(CANDIDATES)

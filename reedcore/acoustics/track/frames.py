@@ -43,7 +43,7 @@ class Frames:
 
     @property
     def periodic(self) -> NDArray[np.bool_]:
-        """Where a pitch was found."""
+        """Return where a pitch was found."""
         return ~np.isnan(self.pitch_hz)
 
     @property
@@ -64,7 +64,7 @@ class Frames:
 
     @classmethod
     def none(cls) -> Frames:
-        """No frames at all."""
+        """Return an empty set of frames."""
         return _NONE
 
     @classmethod

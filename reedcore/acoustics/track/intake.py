@@ -31,7 +31,7 @@ _MADE = 2
 
 
 class Intake:
-    """Takes samples in, and fills the rows of a track that need no look at a pitch.
+    """Take samples, and fill the rows of a track that need no search for a pitch.
 
     Args:
         rate_hz: sampling rate, 8–96 kHz.
@@ -61,7 +61,7 @@ class Intake:
         self.given = 0
 
     def make_room(self, samples: int) -> None:
-        """Room for so many more samples."""
+        """Make room for this many more samples."""
         in_all = int(self._counts[SAMPLES]) + samples
         self._track.make_room(int(in_all / (HOP_S * self._rate_hz)) + 2)
         if self._keep:
@@ -74,7 +74,7 @@ class Intake:
         self._add(samples, self._resampling.ready(before + samples.size))
 
     def finish(self) -> None:
-        """What is left, as if silence followed; as many frames as there are whole ones by time."""
+        """Return the remaining frames, as if silence followed; in all, one for each whole frame."""
         count = int(self._counts[SAMPLES])
         made = self._resampling.in_all(count)
         self._held[count - self._held_from :] = 0.0
@@ -113,7 +113,7 @@ class Intake:
         return self._working[first : first + int(self._counts[_MADE])]
 
     def _add(self, samples: Array, until: int) -> None:
-        """Samples in, and working samples out until there are so many."""
+        """Take samples until this many working samples are available."""
         kept = int(self._counts[SAMPLES]) - self._held_from
         room = kept + samples.size + self._resampling.reach
         if room > self._held.size:
@@ -173,7 +173,7 @@ def _filter_samples(
     working_from: int,
     voice_band: Array,
 ) -> None:
-    """Without rumble behind what is held, its energy, and as many working samples as ``fresh``."""
+    """Remove rumble, keep the energy, and resample as many working samples as ``fresh``."""
     first = counts[SAMPLES] - held_from
     clean = held[first : first + samples.size]
     high_passed(rumble, states[0], samples, clean)

@@ -60,7 +60,7 @@ _NEAR, _FAR = (round(hz / _BIN_HZ) for hz in BESIDE_HZ)
 
 @dataclass(frozen=True, slots=True)
 class SpectralLine:
-    """What stands out of a spectrum near a frequency: where, and by how much."""
+    """A peak of the spectrum near a frequency: its frequency and its height."""
 
     hz: float
     db: float

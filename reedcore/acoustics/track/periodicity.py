@@ -1,4 +1,4 @@
-"""How periodic a stretch of sound is at each lag, and how much of it lies in which band.
+"""Periodicity of a stretch of sound at each lag, and its energy in each band.
 
 The autocorrelation of a windowed frame divided by that of its window (Proc Inst Phonetic Sci Univ
 Amsterdam 1993;17:97–110), taken through the power spectrum, so that one transform serves pitch and
@@ -91,7 +91,7 @@ ALL, HISS, TOP, BANDS_FROM = range(4)
 
 @dataclass(frozen=True, slots=True, eq=False)
 class Spectra:
-    """For n frames: pitch candidates, best first, and the energy of each band.
+    """Results for n frames: pitch candidates, best first, and the energy of each band.
 
     Attributes:
         candidate_hz: ``(n, 4)``, NaN where there are fewer.
@@ -128,7 +128,7 @@ def _weigh_bins(
     spans: NDArray[np.int64],
     sums: Array,
 ) -> None:
-    """Each bin becomes its power, as far as it is looked at for a pitch; and the weighted sums of
+    """Square each bin up to the highest that a pitch needs, and sum the weighted powers of
     all."""
     power = np.empty(bins.shape[1], np.float32)
     for frame in range(bins.shape[0]):

@@ -1,4 +1,4 @@
-"""Whatever shape samples arrive in, one channel of floats leaves."""
+"""Convert samples of any shape to one channel of floats."""
 
 from __future__ import annotations
 

@@ -25,7 +25,7 @@ _MULTIPLE = 16
 
 @dataclass(frozen=True, slots=True, eq=False)
 class Resampling:
-    """From one rate to another.
+    """A conversion from one sampling rate to another.
 
     Attributes:
         up, down: the ratio of the rates, in lowest terms.
@@ -78,7 +78,7 @@ class Resampling:
 def fill_output(
     held: Array, held_from: int, taps: Array, half: int, down: int, given: int, out: Array
 ) -> None:
-    """Each output sample from the input samples that the low-pass about it reaches; the low-pass is
+    """Compute each output sample from the input samples within reach of the low-pass, which is
     the same backwards.
 
     Args:

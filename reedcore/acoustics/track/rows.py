@@ -27,7 +27,7 @@ class Track:
         self.clipped, self.bands = np.zeros(_FIRST_ROOM), np.zeros((_FIRST_ROOM, BANDS))
 
     def make_room(self, rows: int) -> None:
-        """Room for so many rows in all."""
+        """Make room for this many rows in all."""
         if rows <= len(self.pitch_hz):
             return
         room = max(rows, 2 * len(self.pitch_hz))

@@ -168,7 +168,7 @@ def _shift_states(counts: Counts, kept_hz: Array, kept_strength: Array, links: C
 
 
 def _fill_band_shares(sums: Array, first: int, hiss: Array, top: Array, bands: Array) -> None:
-    """What lies in which band, into the rows from ``first`` on: shares of all, and the wide bands
+    """Fill the rows from ``first`` on with each band's share of the energy, and the wide bands
     as they are."""
     for row in range(sums.shape[0]):
         whole = sums[row, ALL] if sums[row, ALL] > 0.0 else 1.0

@@ -1,4 +1,4 @@
-"""Whether a recording is good enough to be believed, and for what."""
+"""Quality of a recording: which figures can be trusted."""
 
 from __future__ import annotations
 
@@ -37,7 +37,7 @@ SILENT_DBFS = -75.0
 
 
 class QualityReason(StrEnum):
-    """Why something is not judged, or should be looked at."""
+    """A reason why a figure is not judged, or should be reviewed."""
 
     SILENT = "silent"
     NO_VOICE = "no_voice"
@@ -65,7 +65,7 @@ class QualityReason(StrEnum):
 
 @dataclass(frozen=True, slots=True)
 class Quality:
-    """What can be judged of a recording, and what stands against it.
+    """Figures of a recording that can be judged, and the reasons against the others.
 
     Attributes:
         usable: whether a hold was found at all that can be measured.
@@ -84,7 +84,7 @@ class Quality:
 
     @property
     def level_judged(self) -> bool:
-        """Whether level figures may be believed."""
+        """Return whether level figures may be believed."""
         return not {
             QualityReason.ROOM_TOO_LOUD_FOR_LEVEL,
             QualityReason.ROOM_TOO_LOUD_FOR_SPEECH,
@@ -96,12 +96,12 @@ class Quality:
 
     @property
     def steady_judged(self) -> bool:
-        """Whether steady seconds may be believed."""
+        """Return whether steady seconds may be believed."""
         return QualityReason.ROOM_TOO_LOUD_FOR_LEVEL not in self.reasons
 
     @property
     def voice_judged(self) -> bool:
-        """Whether what is said of the voice's own sound may be believed: cepstrum and tremor."""
+        """Return whether cepstral prominence and tremor can be trusted."""
         return not {
             QualityReason.ROOM_TOO_LOUD_FOR_LEVEL,
             QualityReason.ROOM_TOO_LOUD_FOR_SPREAD,
@@ -109,7 +109,7 @@ class Quality:
 
     @property
     def spread_judged(self) -> bool:
-        """Whether pitch spread may be believed."""
+        """Return whether pitch spread may be believed."""
         return self.voice_judged and QualityReason.BREATH_TOO_LOUD_FOR_SPREAD not in self.reasons
 
 
@@ -129,8 +129,8 @@ def quality_of(
     ``processed``: echo cancellation, noise suppression or automatic gain was on while recording.
     ``looked_again``: the pitch of a hold was taken over longer stretches (see :mod:`.lines`).
     ``steady``: one pitch is held, whose spread means something.
-    ``speech``: what was said, where that was asked for and heard; its own room counts.
-    ``hiss_asked``: what cannot be heard for want of band is then no want of voice.
+    ``speech``: the measured speech, if the task asked for it; it has a noise estimate of its own.
+    ``hiss_asked``: hiss that the bandwidth cannot carry is not reported as a missing voice.
     """
     floor = _noise_floor(frames, holds)
     longest = max(holds, key=lambda hold: hold.duration_s, default=None)

@@ -1,4 +1,4 @@
-"""How steady a held pitch was: error against a note, spread, drift, steady seconds."""
+"""Steadiness of a held pitch: error against a note, spread, drift, steady seconds."""
 
 from __future__ import annotations
 
@@ -77,7 +77,7 @@ def on_pitch_share(hold: Frames, *, target_hz: float, window_cents: float) -> fl
 
 
 def steady_seconds(hold: Frames, *, pitched: bool = True) -> float:
-    """From 0.25 s after the start until pitch or level first strays for 0.3 s; 0 if at once.
+    """Return the time from 0.25 s after the start until pitch or level first strays for 0.3 s.
 
     Strays: the running median over 0.3 s leaves ±50 cents or ±3 dB of its own median up to there,
     for what comes later takes nothing from what was steady. A hold that never strays is steady to

@@ -1,4 +1,4 @@
-"""What a programme is fitted to."""
+"""The figures that a programme is fitted to."""
 
 from __future__ import annotations
 
@@ -25,7 +25,7 @@ class AcceptedTarget:
 
 @dataclass(frozen=True, slots=True)
 class ClientFigures:
-    """What is known of a client; all of it may be missing.
+    """A client's figures; any of them may be missing.
 
     Attributes:
         voice: treble, bass, or own for a range of their own.

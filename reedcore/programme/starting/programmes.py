@@ -24,7 +24,7 @@ from .fitting import fitted_item
 
 @dataclass(frozen=True, slots=True)
 class StartingProgramme:
-    """One programme to start from.
+    """A starting programme.
 
     Attributes:
         sort, school: of the document; a programme beside another has none of its own.

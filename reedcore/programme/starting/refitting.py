@@ -1,6 +1,6 @@
 """A programme made for one client, put on another: what it asks stays, their figures do not.
 
-Notes, levels and the bore of a straw are those of whom it is for; seconds are at most theirs.
+Notes, levels and straw bore come from the new client; seconds are at most that client's own.
 """
 
 from __future__ import annotations

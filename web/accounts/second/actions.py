@@ -1,4 +1,4 @@
-"""What is done to second steps from outside: taken away when lost, sealed anew when keys change."""
+"""Reset two-step verification, and re-encrypt its secrets when keys change."""
 
 from allauth.mfa.models import Authenticator
 from cryptography.fernet import InvalidToken

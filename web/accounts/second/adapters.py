@@ -1,4 +1,4 @@
-"""How the accounts package is set to this product: no sign-up, its secrets kept under the key."""
+"""Settings of the accounts package: no sign-up, secrets encrypted with the site's key."""
 
 from __future__ import annotations
 
@@ -30,7 +30,7 @@ class AccountAdapter(DefaultAccountAdapter):
     """People come by invitation, and the pages speak in their own words."""
 
     def is_open_for_signup(self, request: HttpRequest) -> Any:
-        """Nobody makes an account for themselves."""
+        """Sign-up is closed."""
         return False
 
     def add_message(
@@ -47,7 +47,7 @@ class AccountAdapter(DefaultAccountAdapter):
             super().add_message(request, level, message=message)
 
     def get_client_ip(self, request: HttpRequest) -> str:
-        """As the settings say how many proxies there are."""
+        """Return the client's address, trusting the configured number of proxies."""
         return ip_of(request)
 
     def get_login_redirect_url(self, request: HttpRequest) -> str:
@@ -56,7 +56,7 @@ class AccountAdapter(DefaultAccountAdapter):
 
 
 class SecondStepAdapter(DefaultMFAAdapter):
-    """Codes and passkeys; whoever reads the database cannot make a code."""
+    """Store codes and passkeys encrypted: a copy of the database cannot produce a code."""
 
     error_messages = DefaultMFAAdapter.error_messages | {
         "incorrect_code": gettext_lazy(
@@ -84,7 +84,7 @@ class SecondStepAdapter(DefaultMFAAdapter):
         return gettext("Still Reed")
 
     def build_totp_svg(self, url: str) -> str:
-        """To scan; drawn in the page itself, for nothing else may be loaded."""
+        """Return the QR code as inline SVG: the page may load no other resource."""
         return segno.make(url).svg_inline(scale=5, border=2)
 
     def encrypt(self, text: str) -> str:
@@ -92,15 +92,15 @@ class SecondStepAdapter(DefaultMFAAdapter):
         return box(SEALED_FOR).encrypt(text.encode()).decode()
 
     def decrypt(self, encrypted_text: str) -> str:
-        """By the site's key, or one that it had before; sealed by a key that is gone, it is a
-        secret that nobody knows: no code fits, and the lead takes the step away."""
+        """Decrypt with the site's key or a previous one; if the key is lost, return a
+        random secret: no code fits, and the lead resets two-step verification."""
         try:
             return box(SEALED_FOR).decrypt(encrypted_text.encode()).decode()
         except InvalidToken:
             return base64.b32encode(secrets.token_bytes(20)).decode()
 
     def can_delete_authenticator(self, authenticator: Any) -> bool:
-        """Not the last, where the clinic asks for one."""
+        """Return whether a method may be removed: not the last one if the clinic requires one."""
         others = Authenticator.objects.filter(user=authenticator.user, type__in=STEPS)
         others = others.exclude(pk=authenticator.pk)
         return not authenticator.user.clinic.second_step_required or others.exists()

@@ -1,4 +1,4 @@
-"""What is asked for at the second step, and once more before what cannot be undone."""
+"""Forms of two-step verification and of confirming a password."""
 
 from __future__ import annotations
 
@@ -45,7 +45,7 @@ class _OneCode(forms.BaseForm):
 
 
 class AnswerForm(_OneCode, base.AuthenticateForm):
-    """At signing in."""
+    """Form for the code at sign-in."""
 
 
 class AnswerAgainForm(_OneCode, base.ReauthenticateForm):
@@ -69,7 +69,7 @@ class PasswordAgainForm(ReauthenticateForm):
         }
 
     def clean_password(self) -> str | None:
-        """As everywhere: what it says is in the product's words."""
+        """Check the password, with the product's own message."""
         try:
             return super().clean_password()
         except forms.ValidationError:

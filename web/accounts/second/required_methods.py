@@ -40,7 +40,7 @@ def lacks_second_step(user: User) -> bool:
 
 
 class SecondStepMiddleware:
-    """Leads whoever has none yet to where it is set up."""
+    """Redirect users without a required method to its set-up page."""
 
     def __init__(self, get_response: Callable[..., Any]) -> None:
         self.get_response = get_response

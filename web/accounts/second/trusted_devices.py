@@ -1,4 +1,4 @@
-"""A device that somebody said is theirs is not asked for the second step, for as many days as their
+"""A trusted device skips two-step verification for the number of days that the
 clinic allows."""
 
 from __future__ import annotations
@@ -19,8 +19,8 @@ DAY_S = 24 * 60 * 60
 
 
 def forget_older(request: HttpRequest, user: User) -> None:
-    """What this device was trusted with counts no more where that is longer ago than the clinic
-    allows, or from before this person could do something else here."""
+    """Forget trust older than the clinic allows, or older than the user's
+    current role."""
     name = app_settings.TRUST_COOKIE_NAME
     if name in request.COOKIES:
         oldest = time.time() - DAY_S * user.clinic.device_remembered_days
@@ -35,21 +35,21 @@ class RememberView(TrustView):
 
     @property
     def clinic(self) -> Any:
-        """Of whoever is signing in."""
+        """Return the trusted devices of the user who is signing in."""
         return self.request._login_stage.login.user.clinic
 
     def get(self, request: HttpRequest, *args: Any, **kwargs: Any) -> HttpResponse:
-        """Not asked where the answer could only be no."""
+        """Skip the question on devices that the clinic does not trust."""
         if not self.clinic.device_remembered_days:
             return request._login_stage.exit()  # type: ignore[attr-defined]  # the package's
         return super().get(request, *args, **kwargs)
 
     def form_valid(self, form: Form) -> HttpResponse:
-        """Not remembered where that is not allowed, whatever was sent."""
+        """Trust no device if the clinic forbids it, whatever the form says."""
         if not self.clinic.device_remembered_days:
             return self.request._login_stage.exit()
         return super().form_valid(form)
 
     def get_context_data(self, **kwargs: Any) -> dict[str, Any]:
-        """For how long."""
+        """Add the number of days."""
         return super().get_context_data(**kwargs) | {"days": self.clinic.device_remembered_days}

@@ -1,4 +1,4 @@
-"""What a form says so that what is typed into it is kept."""
+"""Template tags that mark a form whose unsaved input is kept."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""What can happen to a baseline sheet and to the targets that rest on it."""
+"""Actions on baseline sheets and on targets."""
 
 from .sheet import (
     begin_baseline,

@@ -1,4 +1,4 @@
-"""What can happen on a baseline sheet. Every trial is kept, each under its key exactly once."""
+"""Actions on a baseline sheet. Every trial is kept, each under its key exactly once."""
 
 from __future__ import annotations
 

@@ -39,7 +39,7 @@ def targets(request: SignedInRequest, pk: int) -> HttpResponse:
 @clinician_only
 @require_POST
 def decide(request: SignedInRequest, pk: int) -> HttpResponse:
-    """One decision, or acceptance of everything that is still open."""
+    """Store one decision, or accept every target that is still open."""
     client = client_seen_by(request.user, pk)
     stands = blocks(client, on=timezone.localdate())
     if stands:

@@ -36,7 +36,7 @@ class LinesForm(DescribedForm, forms.Form):
     )
 
     def clean_lines(self) -> list[str]:
-        """As lines; no more than a task says."""
+        """Split the text into lines, up to the limit of a task."""
         lines = [line.strip() for line in self.cleaned_data["lines"].splitlines() if line.strip()]
         if len(lines) > 40 or any(len(line) > 300 for line in lines):
             raise forms.ValidationError(gettext("At most 40 lines of up to 300 characters."))
@@ -125,7 +125,7 @@ def upload_picture(request: SignedInRequest) -> HttpResponse:
 @clinician_only
 @require_POST
 def put_entry_away(request: SignedInRequest, pk: int) -> HttpResponse:
-    """Offers an entry no more; only whoever kept it, or the lead, does that."""
+    """Archive an entry; only its author or the lead may."""
     entry = get_object_or_404(entries_of(request.user), pk=pk)
     if request.user not in (entry.by, request.user.clinic.lead):
         whose = entry.by.get_full_name()

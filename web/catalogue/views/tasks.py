@@ -46,7 +46,7 @@ hazards: [loud]
 
 
 class OwnTaskForm(forms.Form):
-    """A task in the words of the data files, so that whoever reads those can write one."""
+    """Write a task in the format of the data files."""
 
     family = forms.ChoiceField(label=gettext_lazy("Family"), choices=families)
     text = forms.CharField(
@@ -95,7 +95,7 @@ class OwnTaskForm(forms.Form):
 
 @looking
 def catalogue(request: SignedInRequest) -> HttpResponse:
-    """Every task by family, with all that is known of it."""
+    """Return every task by family, with all that is known of it."""
     return _page(request)
 
 

@@ -1,4 +1,4 @@
-"""What can happen to a client: the record, the people around it, the practice links."""
+"""Actions on a client: the record, sharing and helpers, practice links."""
 
 from .access import (
     AlreadyChosen,

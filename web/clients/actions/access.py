@@ -1,4 +1,4 @@
-"""The way in to practice at home: a client's own, and that of whoever helps them."""
+"""Practice links of clients and their helpers."""
 
 from __future__ import annotations
 
@@ -21,7 +21,7 @@ if TYPE_CHECKING:
 
 
 class AlreadyChosen(Exception):
-    """Somebody has chosen the PIN of this link before."""
+    """The PIN of this link has already been chosen."""
 
 
 @transaction.atomic
@@ -62,7 +62,7 @@ def choose_pin(link: PracticeLink, *, pin: str) -> None:
     """The PIN of a link that has none yet.
 
     Raises:
-        AlreadyChosen: it has; only a new link can have another, or whoever knows it.
+        AlreadyChosen: it has one; changing it needs the current PIN, or a new link.
     """
     account = get_user_model().objects.select_for_update(of=("self",)).get(pk=link.account_id or 0)
     if account.has_usable_password():
@@ -72,7 +72,7 @@ def choose_pin(link: PracticeLink, *, pin: str) -> None:
 
 
 def change_pin(link: PracticeLink, *, old: str, pin: str) -> bool:
-    """Another PIN, by whoever knows the one before; that one is guessed at as at the door.
+    """Change the PIN; the current one is required, and wrong attempts count as at sign-in.
 
     Raises:
         PinWaits, LinkVoid: as ``try_pin`` says.
@@ -98,12 +98,12 @@ class PinWaits(Exception):
 
 
 class LinkVoid(Exception):
-    """So many were wrong that this link opens no more; the clinic gives a new one."""
+    """Too many wrong PINs: the link is disabled until the clinic issues a new one."""
 
 
 @transaction.atomic
 def try_pin(link: PracticeLink, *, pin: str) -> bool:
-    """Return whether a PIN opens a link; the wrong ones are counted, from wherever they come.
+    """Return whether a PIN opens a link; wrong attempts are counted across devices.
 
     Raises:
         PinWaits: it was not even looked at.
@@ -129,7 +129,7 @@ def try_pin(link: PracticeLink, *, pin: str) -> bool:
 
 @transaction.atomic
 def revoke_practice_access(link: PracticeLink) -> None:
-    """No way in any more; every device that was in is out."""
+    """Disable the practice link and sign out every device."""
     link = _lock_link_owner(link)
     _note_closed(link)
     if link.account:
@@ -155,8 +155,8 @@ def _tie(link: Any, *, account: User, code: Any) -> None:
 
 @transaction.atomic
 def add_helper(client: Client, *, name: str, relation: str) -> Helper:
-    """Somebody who practises with the client, with a link of their own; where the same is said
-    twice, the one who is there."""
+    """Add a helper with a practice link of their own; if the same helper exists already,
+    return that one."""
     lock_row(client)
     same = client.helpers.filter(name=name, relation=relation, ended_at=None).first()
     if same is not None:

@@ -1,4 +1,4 @@
-"""Erasing a client: planned by the lead, taken back within a term, then everything at once.
+"""Erase a client's data: planned by the lead, cancellable for some days, then complete.
 
 What belongs to a client is found by following the foreign keys of every table, so that a table
 that is added is not forgotten. What is left is one line: that a record was erased, when, by whom
@@ -29,7 +29,7 @@ Rows = dict[type[models.Model], set]
 
 
 class NotErasable(Exception):
-    """Why it is not planned; the message is for the lead."""
+    """The erasure cannot be planned; the message is for the lead."""
 
 
 @transaction.atomic
@@ -56,8 +56,8 @@ def plan_erasure(client: Client, *, by: User, why: str, name: str) -> Erasure:
 
 
 def kept_long_enough(clinic: Clinic, *, now: Any) -> QuerySet[Client]:
-    """Return those archived for longer than the clinic keeps records, whose erasure nobody has
-    planned, or taken back since they were archived."""
+    """Return clients archived for longer than the clinic keeps records, without an erasure planned
+    or cancelled since they were archived."""
     if clinic.archived_kept_years is None:
         return clinic.clients.none()
     since = now - relativedelta(years=clinic.archived_kept_years)
@@ -205,13 +205,13 @@ def _rows_without_key(client: Client) -> Iterable[tuple[type[models.Model], set]
 
 
 def _accounts_of(client: Client) -> set[int]:
-    """Of the client, and of whoever helps or helped."""
+    """Return the accounts of the client and of current and former helpers."""
     accounts = {client.account_id, *client.helpers.values_list("account", flat=True)}
     return {each for each in accounts if each is not None}
 
 
 def _forget_accounts(client: Client) -> Any:
-    """End their sessions, and leave what they did to others' rows as nobody's."""
+    """End their sessions and remove their names from rows about others."""
     accounts = _accounts_of(client)
     for other, field in _relations(User):
         if field.null and other not in (Client, Helper):

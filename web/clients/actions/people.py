@@ -1,4 +1,4 @@
-"""A clinic's people: who leaves hands the caseload over, and somebody is always told of stops."""
+"""Staff accounts: a deactivated user's caseload is reassigned, and stops always reach someone."""
 
 from datetime import date
 
@@ -15,7 +15,7 @@ from ..models import Client
 
 
 class NotOwner(Exception):
-    """Only the client's own clinician and the lead share a record or give it to somebody else."""
+    """Only the client's own clinician and the lead may share a record or reassign it."""
 
 
 class PersonNotChanged(ValueError):
@@ -82,7 +82,7 @@ def deactivate_account(user: User, *, to: User | None, by: User) -> int:
 
 @transaction.atomic
 def give_role(user: User, role: str, *, by: User) -> None:
-    """What somebody may do here from now on.
+    """Change the role of a user.
 
     Raises:
         PersonNotChanged: The account is one's own, leads the clinic, receives stop alerts or
@@ -108,7 +108,7 @@ def give_role(user: User, role: str, *, by: User) -> None:
 
 @transaction.atomic
 def arrange_cover(of: User, *, by: User, first: date, last: date, made_by: User) -> Cover:
-    """Somebody is there for a colleague from one day to another, both included. Twice is once."""
+    """Arrange cover between two dates, both included; repeating it has no effect."""
     lock_row(of)
     same = Cover.objects.filter(of=of, by=by, first=first, last=last).first()
     return same or Cover.objects.create(of=of, by=by, first=first, last=last, made_by=made_by)
@@ -130,7 +130,7 @@ def share(client: Client, people: list[User], *, by: User) -> None:
 
 
 def refuse_unless_owner(client: Client, by: User) -> None:
-    """Check that somebody is the client's own clinician or the lead.
+    """Check that the user is the client's own clinician or the lead.
 
     Raises:
         NotOwner: they are neither.

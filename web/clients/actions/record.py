@@ -1,4 +1,4 @@
-"""What can happen to the record itself."""
+"""Actions on the record itself."""
 
 from django.db import transaction
 from django.utils import timezone
@@ -13,7 +13,7 @@ from .people import refuse_unless_owner
 
 
 class RecordChanged(Exception):
-    """Somebody else saved the record in the meantime; ``current`` is what stands now."""
+    """Another user saved the record in between; ``current`` is the saved record."""
 
     def __init__(self, current: Client) -> None:
         super().__init__(gettext("edition {edition}").format(edition=current.edition))
@@ -28,14 +28,14 @@ def begin_record(client: Client) -> Client:
 
 @transaction.atomic
 def save_record(client: Client, *, fields: list[str], edition: int, by: User) -> Client:
-    """Save these fields of a record that nobody else has changed since it was opened.
+    """Save these fields of a record unless another user changed it since it was opened.
 
     Args:
         edition: the one that was opened.
 
     Raises:
         RecordChanged: the record is no longer that edition; nothing is saved.
-        NotOwner: another clinician is named by somebody who is neither the client's own clinician
+        NotOwner: reassigned by a user who is neither the client's own clinician
             nor the lead.
     """
     stored = lock_row(client)
@@ -58,7 +58,7 @@ def archive_client(client: Client) -> None:
 
 @transaction.atomic
 def restore_client(client: Client, *, by: User) -> None:
-    """Put an archived client back; an erasure that waits for it is taken back with it."""
+    """Restore an archived client; a planned erasure is cancelled."""
     client.archived_at = None
     save_fields(client, "archived_at")
     waiting = Erasure.objects.filter(record=client.pk, taken_back_at=None, done_at=None)

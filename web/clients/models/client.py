@@ -23,7 +23,7 @@ SAY_SO = ("who", "on", "what")
 
 
 class Client(PracticeLink):
-    """One client of one clinic."""
+    """A client of a clinic."""
 
     class Voice(models.TextChoices):
         TREBLE = "treble", gettext_lazy("treble")
@@ -152,7 +152,7 @@ class Client(PracticeLink):
 
     @property
     def mail_label(self) -> str:
-        """How plain mail speaks of the client: never by name."""
+        """Return how the client is named in unencrypted email: never by name."""
         if self.clinic.mail_label == Clinic.MailLabel.NUMBER:
             return gettext("no. {pk}").format(pk=self.pk)
         return "".join(f"{word[0].upper()}." for word in self.name.split() if word[0].isalnum())
@@ -177,7 +177,7 @@ class Client(PracticeLink):
 
     @property
     def said_so(self) -> frozenset[Caution]:
-        """The cautions that somebody who knows has allowed, with who, when and what on record."""
+        """Return the cautions for which a treating clinician's permission is on record."""
         return frozenset(
             caution
             for caution in self.caution_codes
@@ -191,7 +191,7 @@ class Client(PracticeLink):
         )
 
     def wording(self, *, on: Any) -> str:
-        """For whom instructions to this client are worded, unless a clinician chooses otherwise."""
+        """Return the wording for the client's age, unless a clinician chose another."""
         if self.born_on:
             return wording_at(age_in_years(self.born_on, on))
         by_band = {
@@ -225,7 +225,7 @@ class Client(PracticeLink):
 
 
 class Helper(PracticeLink):
-    """Somebody of the client's own who practises with them, with a PIN of their own."""
+    """A helper, who practises with the client and has a PIN of their own."""
 
     client = models.ForeignKey(Client, on_delete=models.PROTECT, related_name="helpers")
     name = models.CharField("name", max_length=120)
@@ -243,5 +243,5 @@ class Helper(PracticeLink):
 
     @property
     def clinic(self) -> Clinic:
-        """The clinic of whom they help."""
+        """Return the clinic of the helper's client."""
         return self.client.clinic

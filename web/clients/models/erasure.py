@@ -1,4 +1,4 @@
-"""What is left of a record that was erased."""
+"""The entry that remains of an erased record."""
 
 from __future__ import annotations
 
@@ -10,7 +10,7 @@ from web.accounts.models import Clinic
 
 
 class Erasure(models.Model):
-    """That a record is to be erased, or was: all that is left of it."""
+    """A planned, cancelled or completed erasure: the only row that remains."""
 
     clinic = models.ForeignKey(Clinic, on_delete=models.PROTECT, related_name="erasures")
     #: The client's number, not a foreign key: the record is deleted.

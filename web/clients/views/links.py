@@ -82,7 +82,7 @@ def practice_link(request: SignedInRequest, pk: int) -> HttpResponse:
 @clinician_only
 @require_POST
 def add_helper(request: SignedInRequest, pk: int) -> HttpResponse:
-    """Somebody more who practises with the client."""
+    """Add a helper of the client."""
     client = client_seen_by(request.user, pk)
     form = HelperForm(request.POST)
     if not form.is_valid():
@@ -93,7 +93,7 @@ def add_helper(request: SignedInRequest, pk: int) -> HttpResponse:
 
 @clinician_only
 def helper(request: SignedInRequest, pk: int, helper: int) -> HttpResponse:
-    """Return the link of somebody who helps."""
+    """Return the link of a helper."""
     client = client_seen_by(request.user, pk)
     whose = get_object_or_404(client.helpers.filter(ended_at=None), pk=helper)
     if request.method == "POST":

@@ -45,7 +45,7 @@ ROLES = [(role.value, role.label) for role in User.AT_WORK]
 
 
 class ColleagueForm(DescribedForm, forms.Form):
-    """Somebody who is to come in."""
+    """Form that invites a colleague."""
 
     name = forms.CharField(label=gettext_lazy("First and last name"), max_length=150)
     mail = forms.EmailField(label=gettext_lazy("Email address"))
@@ -53,7 +53,7 @@ class ColleagueForm(DescribedForm, forms.Form):
 
 
 class CoverForm(DescribedForm, forms.Form):
-    """Who is there for whom, and from when to when."""
+    """Form for a cover: who covers for whom, from when to when."""
 
     of = forms.ModelChoiceField(User.objects.none(), label=gettext_lazy("For"))
     by = forms.ModelChoiceField(User.objects.none(), label=gettext_lazy("Covered by"))
@@ -205,7 +205,7 @@ def reset_second_step(request: SignedInRequest, pk: int) -> HttpResponse:
 @clinician_only
 @require_POST
 def cover(request: SignedInRequest) -> HttpResponse:
-    """Somebody stands in for a colleague."""
+    """Arrange cover for a colleague."""
     form = CoverForm(request.POST, user=request.user)
     if not form.is_valid():
         return _page(request, cover_form=form, status=422)
@@ -238,7 +238,7 @@ def end_cover(request: SignedInRequest, pk: int) -> HttpResponse:
 @clinician_only
 @require_POST
 def share_record(request: SignedInRequest, pk: int) -> HttpResponse:
-    """With whom a client is shared: the client's own clinician says so, or the lead."""
+    """Set whom a record is shared with; only the client's own clinician and the lead may."""
     client = client_seen_by(request.user, pk)
     chosen = [int(each) for each in request.POST.getlist("with") if each.isdecimal()]
     here = request.user.clinic.users.filter(role__in=User.AT_WORK, is_active=True)

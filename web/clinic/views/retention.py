@@ -1,4 +1,4 @@
-"""What only the lead sees and does: who opened which record, and erasing one."""
+"""Pages of the lead: the access log and the erasure of records."""
 
 from __future__ import annotations
 
@@ -36,7 +36,7 @@ MOST_EXPORTED = 200_000
 @lead_only
 @require_GET
 def access_log_page(request: SignedInRequest) -> HttpResponse:
-    """Who opened, printed, took out or changed which record; as a page, or as a file."""
+    """Show the access log (records opened, printed, exported, changed) as a page or a file."""
     clinic = request.user.clinic
     asked = {name: request.GET.get(name, "") for name in ("by", "record", "kind")}
     lines = opened_lines(clinic, **asked)
@@ -66,7 +66,7 @@ def access_log_page(request: SignedInRequest) -> HttpResponse:
 @asked_again
 @require_http_methods(["GET", "POST"])
 def erase(request: SignedInRequest, pk: int) -> HttpResponse:
-    """Ask twice, and plans it; until it is due it can be taken back."""
+    """Ask for confirmation and plan an erasure; it can be cancelled until it is due."""
     client = client_seen_by(request.user, pk)
     waiting = _waiting(client)
     if request.method == "POST" and waiting is None:
@@ -94,7 +94,7 @@ def erase(request: SignedInRequest, pk: int) -> HttpResponse:
 @lead_only
 @require_POST
 def keep(request: SignedInRequest, pk: int) -> HttpResponse:
-    """The erasure is taken back."""
+    """Cancel a planned erasure."""
     client = client_seen_by(request.user, pk)
     waiting = _waiting(client)
     if waiting is None:

@@ -30,7 +30,7 @@ ONLY_LEAD = gettext_lazy("Only the clinic lead can change the settings.")
 
 
 class ClinicForm(DescribedForm, forms.ModelForm):
-    """What holds for every client of the clinic."""
+    """Form for the clinic's settings."""
 
     class Meta:
         model = Clinic

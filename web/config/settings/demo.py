@@ -1,4 +1,4 @@
-"""One machine, one person looking: everything on loopback, data made up."""
+"""Settings of the demo: one machine on loopback, invented data."""
 
 from django.core.management.utils import get_random_secret_key
 

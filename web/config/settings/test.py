@@ -1,4 +1,4 @@
-"""For the tests: real PostgreSQL, cheap password hashing, nothing else different."""
+"""Settings of the tests: real PostgreSQL and cheap password hashing."""
 
 from .base import *
 from .base import DATABASES, INSTALLED_APPS, LOCAL, env

@@ -31,7 +31,7 @@ if TYPE_CHECKING:
 
 @looking
 def board(request: SignedInRequest) -> HttpResponse:
-    """Everybody of the clinic unless a filter was chosen; nobody is left out by a default."""
+    """Filters of the board; without one it shows all clients of the clinic."""
     asked = request.GET
     clinicians = User.objects.filter(clinic=request.user.clinic, role=User.Role.CLINICIAN)
     chosen = {
@@ -77,7 +77,7 @@ def _allowed_value(text: str | None, allowed: dict[str, str] | list[str] | set[s
 
 
 def _last_today(user: User) -> Decision | None:
-    """Return what this clinician decided last today, as it could be taken back."""
+    """Return this clinician's last decision today, for undo."""
     newest = (
         Decision.objects.filter(decided_by=user, undone_at=None, client__in=user.visible_clients())
         .select_related("client")

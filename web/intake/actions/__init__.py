@@ -1,4 +1,4 @@
-"""What can happen while practising: tries, what is said, sessions that begin and end."""
+"""Store what happens during practice: trials, self-reports, and the start and end of sessions."""
 
 from .entries import ReceivedEntry, note_not_taken, open_session, receive_entry, take_stop
 from .logs import record_file, record_log

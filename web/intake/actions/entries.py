@@ -32,7 +32,7 @@ if TYPE_CHECKING:
 
 @dataclass(frozen=True)
 class ReceivedEntry:
-    """What an entry became; one of them, or none where it only changed the session."""
+    """The row that an entry became, if any: an entry may only change its session."""
 
     session: Session | None
     trial: Trial | None = None
@@ -175,8 +175,8 @@ def _mark(client: Client, entry: dict[str, Any], session: Session, at: Moment) -
 
 
 def take_stop(client: Client, entry: dict, *, clock: Clock) -> Stop | None:
-    """Keep what a client says is wrong, whatever else of the entry fits or does not; None where
-    nothing was said.
+    """Store a reported stop even if the rest of the entry is invalid; return None if none
+    was reported.
 
     Args:
         entry: its key, flags that there are, the time, a comment, and what session it was in.
@@ -213,7 +213,7 @@ MOST_NOT_TAKEN = 100
 
 
 def note_not_taken(client: Client, text: str, *, reason: str, key: str = "") -> None:
-    """Note that an entry was refused, for whoever has to help; nothing of what it says is kept.
+    """Record that an entry was refused, for support; nothing of its content is kept.
 
     Args:
         key: what tells it from others where its own key cannot be read.

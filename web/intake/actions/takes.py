@@ -1,4 +1,4 @@
-"""What can happen to a try: it is recorded, exactly once."""
+"""Store the recording of a trial exactly once."""
 
 from __future__ import annotations
 

@@ -1,1 +1,1 @@
-"""What a device sends of a session, and logs typed or imported."""
+"""Views for entries of devices, and for logs typed or imported."""

@@ -1,4 +1,4 @@
-"""What a device sends of a session: entries, each with a fate of its own, and stops, apart from all
+"""Receive entries from devices; each succeeds or fails by itself, and stops are separate from all
 else and before it.
 
 What an answer means to the device: 200 it is kept; 4xx it never will be, this entry alone; 401 sign
@@ -94,7 +94,7 @@ def clinic_opened_entry(request: HttpRequest, pk: int) -> Any:
 
 
 def _of_whoever_is_in(request: Any, pk: int | None, answer: Callable[..., Any]) -> HttpResponse:
-    """An entry is taken from whom its page was made for; whoever else is signed in by now signs in
+    """Accept entries only for the account that the page was made for; a different user signs in
     again, and the entry waits."""
     user = request.user
     if not user.is_authenticated or user.leads_sessions == (pk is None):
@@ -170,7 +170,7 @@ def _form(request: SignedInRequest, client: Client) -> EntryForm | Receipt:
 
 @dataclass(frozen=True)
 class Receipt:
-    """What a device was given for an entry that it had sent."""
+    """A receipt that a device returns for an entry it sent."""
 
     text: str
 
@@ -224,8 +224,8 @@ def _entry(request: SignedInRequest, client: Client) -> HttpResponse:
 
 
 def _answer(client: Client, arrived: ReceivedEntry) -> dict[str, Any]:
-    """Return what the device is told of what arrived; with the receipt, and the epoch that it is
-    of."""
+    """Return the answer about a stored entry, with the receipt and the epoch it belongs
+    to."""
     if arrived.trial:
         return try_answer(arrived.trial)
     if arrived.vowel:
@@ -254,7 +254,7 @@ MISFIT = gettext_lazy("This could not be saved: it does not fit your current pro
 
 
 def _reason(bad: Any) -> str:
-    """Return the cause for whoever helps; these say a place and a rule, and repeat nothing of the
+    """Return the cause for support; it names a field and a rule, and repeats nothing of the
     entry."""
     return (
         str(bad) if isinstance(bad, BadEntry | Unreadable) else gettext("a value that does not fit")
@@ -283,7 +283,7 @@ def _later(status: int, seconds: int) -> HttpResponse:
 def stop(request: HttpRequest) -> HttpResponse:
     """Keep a stop, or that it was pressed by mistake.
 
-    Whatever has a genuine page token is kept: signed in or not, under a link that was replaced or
+    A stop with a genuine page token is stored: signed in or not, under a link that was replaced or
     by an account that was closed, with any time, key, reason and length. What cannot be read of it
     is kept as "reason unknown"."""
     said = _parse_stop(request.read(LARGEST_STOP + 1))

@@ -140,7 +140,7 @@ class TableForm(forms.Form):
     text = forms.CharField(required=False, max_length=_LARGEST_TABLE, widget=forms.HiddenInput)
 
     def clean(self) -> dict[str, Any] | None:
-        """Return the text of the file, whatever its encoding."""
+        """Return the text of the file, detecting its encoding."""
         super().clean()
         said = self.cleaned_data
         upload = said.get("file")

@@ -56,7 +56,7 @@ CHART_STYLE = (
 
 
 class NewForm(forms.Form):
-    """What is to be written, and over which time."""
+    """Form that begins a note: its kind and period."""
 
     kind = forms.ChoiceField(choices=ClinicalNote.Kind.choices)
     session = forms.UUIDField(required=False)
@@ -127,7 +127,7 @@ def _requested_note(client: Client, form: NewForm) -> dict[str, Any] | None:
 
 @looking
 def note(request: SignedInRequest, pk: int, note: int) -> HttpResponse:
-    """To write in while it is a draft; to read once it is signed."""
+    """Show a note: a draft to edit, a signed note to read."""
     seen, found = _find_note(request, pk, note)
     if request.method == "POST":
         return _save_or_show(request, seen, found, actions.save_note, "Saved.")
@@ -251,7 +251,7 @@ def add(request: SignedInRequest, pk: int, note: int) -> HttpResponse:
 @looking
 @asked_before_a_file("notes:note")
 def note_pdf(request: SignedInRequest, pk: int, note: int) -> HttpResponse:
-    """As it prints."""
+    """Return the note as PDF."""
     seen, found = _find_note(request, pk, note)
     name = f"{slugify(seen.name) or 'client'}-{found.kind}-{found.last:%Y-%m-%d}.pdf"
     return HttpResponse(

@@ -35,15 +35,15 @@ _BACKEND = "django.contrib.auth.backends.ModelBackend"
 
 
 class TooManyCodes(Exception):
-    """So many codes were wrong that none is looked up for a while."""
+    """Too many wrong codes: none is accepted for a while."""
 
 
 def _link(request: Any, code: str) -> Client | Helper:
     """Return whose link has this code.
 
     Raises:
-        Http404: nobody's.
-        TooManyCodes: the last of too many that were nobody's.
+        Http404: no link has this code.
+        TooManyCodes: this was the last of too many wrong codes.
     """
     try:
         return link_by_practice_code(code)
@@ -59,7 +59,7 @@ def _too_many_attempts(request: Any) -> HttpResponse:
 
 
 def code(request: SignedInRequest) -> HttpResponse:
-    """For whoever types the code off paper; on a shared tablet, names come first."""
+    """Show the form for a code typed from paper; a shared tablet lists names instead."""
     if request.method == "GET" and "typed" not in request.GET and tablet_of(request):
         return redirect("practice:tablet")
     form = CodeForm(request.POST or None)
@@ -79,7 +79,7 @@ def code(request: SignedInRequest) -> HttpResponse:
 
 def door(request: SignedInRequest) -> HttpResponse:
     """Return what a remembered device shows instead of the session once its sign-in has ended:
-    nothing of anybody, and how to come in again. It is kept on the device, for there may be no
+    no personal data, and how to sign in again. The device keeps it, because there may be no
     network."""
     return render(request, "practice/door.html")
 
@@ -99,7 +99,7 @@ def entry_page(request: Any, link: Any, *, called: str = "") -> Any:
     """Return what a link opens to: its PIN is chosen or asked for, or why neither.
 
     Args:
-        called: by which name, on a device that others use too; it remembers nobody.
+        called: the name to greet, on a shared device; it is not remembered.
     """
     if link.link_voided_at is not None:
         return render(request, "practice/void.html", {"clinic": link.clinic}, status=410)
@@ -157,7 +157,7 @@ def _check_pin(request: SignedInRequest, link: Any, form: Any) -> bool:
 
 @practising
 def pin(request: SignedInRequest) -> HttpResponse:
-    """Another PIN, for whoever knows the one they have."""
+    """Change the PIN; the current one is required."""
     client = get_object_or_404(request.user.visible_clients())
     link = link_of(client, request.user)
     account = link.account if link else None

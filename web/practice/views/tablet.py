@@ -28,7 +28,7 @@ if TYPE_CHECKING:
 
 
 class TabletForm(DescribedForm, forms.ModelForm):
-    """What the tablet is called, and who practises on it."""
+    """Form for a tablet: its name and its clients."""
 
     class Meta:
         model = Tablet

@@ -171,8 +171,8 @@ def offered_tasks(tasks: Iterable[Task]) -> list[dict[str, Any]]:
 
 
 def _search_words(task: Task) -> str:
-    """Return what else somebody may type who looks for a task: its sound, its shape, what
-    it takes."""
+    """Return further search words of a task: its sound, its shape, the props
+    it needs."""
     parts = [translate(FAMILIES[task.family]), task.sound, task.shape, task.purpose, *task.props]
     parts += [task.code, task.also]
     return " ".join(part.replace("_", " ") for part in parts if part)

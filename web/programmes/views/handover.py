@@ -175,7 +175,7 @@ def _items(
 
 
 def _spoken_lines(item: Item, task: Task) -> list[Any]:
-    """Return what is said or read, each line once, with its stretched words marked."""
+    """Return the spoken or read lines, each once, with stretched words marked."""
     if kind_of(task.measure).by_line:
         lines = lines_of(item, task) if material_of(item, task) else ()
         return list(dict.fromkeys(lines))

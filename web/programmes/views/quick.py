@@ -1,4 +1,4 @@
-"""One held sound by itself."""
+"""Prescribe one held sound by itself."""
 
 from __future__ import annotations
 

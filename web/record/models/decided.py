@@ -1,4 +1,4 @@
-"""What was decided, and by which thresholds."""
+"""Models of decisions and of the thresholds they use."""
 
 from __future__ import annotations
 
@@ -55,7 +55,7 @@ class Decision(models.Model):
 
 
 class RuleSettings(models.Model):
-    """What of the rules' thresholds was changed for one client's programme."""
+    """Thresholds of the rules that differ from the default for one client."""
 
     client = models.OneToOneField(Client, on_delete=models.CASCADE, related_name="rule_settings")
     changed = models.JSONField(default=dict)

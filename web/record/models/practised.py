@@ -1,4 +1,4 @@
-"""What was practised."""
+"""Models of practice: sessions, trials, self-reports."""
 
 from __future__ import annotations
 
@@ -27,7 +27,7 @@ def device_time() -> Any:
 
 
 class Session(models.Model):
-    """One session: begun on a device, under a version of the programme."""
+    """A session, started on a device under one version of the programme."""
 
     class Place(models.TextChoices):
         HOME = "home", gettext_lazy("at home")
@@ -86,7 +86,7 @@ class Session(models.Model):
 
 
 class Trial(models.Model):
-    """One try at a task: the figures as measured, and how they stood against the target that day.
+    """A trial of a task: its figures, and its judgement against the target of that day.
 
     A figure that could not be measured is null, never zero.
     """
@@ -173,7 +173,7 @@ class Trial(models.Model):
 
     @property
     def drawn_s(self) -> Any:
-        """How tall its reed stands: the seconds its task counts, as the water is measured in them.
+        """Return the height of its reed in seconds, the unit of its task.
 
         Where steady seconds count but could not be judged, all of them (the reed is then dashed).
         """
@@ -195,7 +195,7 @@ class Trace(models.Model):
 
 
 class SelfReport(models.Model):
-    """One thing the client said during a session: effort, strain, what was felt, why skipped."""
+    """A self-report during a session: effort, strain, a felt check, why a task was skipped."""
 
     class Kind(models.TextChoices):
         EFFORT = "effort", gettext_lazy("bodily effort, 1 to 10")

@@ -1,4 +1,4 @@
-"""What a client is asked to do: numbered versions, each fixed once it is published."""
+"""Models of prescriptions: numbered versions, each fixed once it is published."""
 
 from __future__ import annotations
 
@@ -19,7 +19,7 @@ from web.clients.models import Client
 
 
 class ProgrammeVersion(models.Model):
-    """One version of a client's programme. A change makes the next version; this one stays."""
+    """A version of a client's programme. Every change creates a new version."""
 
     client = models.ForeignKey(Client, on_delete=models.PROTECT, related_name="programmes")
     version = models.PositiveIntegerField()
@@ -64,7 +64,7 @@ class ProgrammeVersion(models.Model):
 
 
 class PrescribedTask(models.Model):
-    """One task on one note (or on any): what a try is made at, and results are kept under.
+    """A task on one note (or on any), which trials and results refer to.
 
     A held sound has seconds; of another measure the document's item says what is asked.
     """

@@ -1,4 +1,4 @@
-"""A picture of the library, for whoever may see it."""
+"""Serve a picture of the library to users who may see it."""
 
 from __future__ import annotations
 

@@ -43,7 +43,7 @@ def summary(request: SignedInRequest, pk: int) -> HttpResponse:
 
 
 def _colleagues(client: Client) -> list[Any]:
-    """Whom the record may be shared with, and with whom it is; nobody where all see everything."""
+    """Return the colleagues to share the record with, and those it is; empty if all see all."""
     if client.clinic.sees_all:
         return []
     here = client.clinic.users.filter(role__in=User.AT_WORK, is_active=True)

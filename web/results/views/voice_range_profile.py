@@ -18,7 +18,7 @@ if TYPE_CHECKING:
 
 @looking
 def voice_range_profile(request: SignedInRequest, pk: int) -> HttpResponse:
-    """Of the device used last, unless another was chosen."""
+    """Show the profile of the most recent device, unless another was chosen."""
     seen = client_seen_by(request.user, pk)
     heard = measured_by_device(seen)
     chosen = next((each for each in heard if each.device == request.GET.get("device")), None)

@@ -1,4 +1,4 @@
-"""What can happen to a screening and to a stop."""
+"""Actions on screenings and stops."""
 
 from .screening import declare_safe, record_screen, refer
 from .stop_alerts import alert_text, deliver, pass_on_stops, send_alert_if_due, tell_all

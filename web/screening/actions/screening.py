@@ -32,7 +32,7 @@ def record_screen(
     examined_on: Any = None,
     at: Any = None,
 ) -> Screen:
-    """Keep the answers, and on the record the cautions and what was said of the larynx.
+    """Store the answers, and update cautions and laryngeal findings on the record.
 
     Args:
         said_so: by caution, who allowed what and when.
@@ -85,6 +85,6 @@ def declare_safe(screen: Screen, *, by: User, because: str) -> None:
 
 @transaction.atomic
 def refer(screen: Screen, *, to: str) -> None:
-    """The client is sent on; the flags stay open until somebody writes that it is safe."""
+    """Record a referral; the flags stay open until a clinician writes that practice is safe."""
     screen.referred_at, screen.referred_to = timezone.now(), to
     save_fields(screen, "referred_at", "referred_to")

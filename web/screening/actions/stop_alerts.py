@@ -34,7 +34,7 @@ NOBODY, MAIL_AWAY = "nobody", "mail_away"
 
 
 def waiting(client: Client) -> QuerySet[Any]:
-    """Return what has to be told of this client and has not been."""
+    """Return the stops of this client with an alert still to be sent."""
     return client.stops.filter(tells=True, delivered_at=None, cleared_at=None)
 
 
@@ -53,7 +53,7 @@ def next_alert_at(client: Client) -> datetime:
 
 @transaction.atomic
 def send_alert_if_due(client: Client) -> datetime | None:
-    """Send the letter about a client if it is due; the rows are locked meanwhile.
+    """Send the alert about a client if it is due; the rows are locked while it is sent.
 
     Returns:
         When to come back; None where nothing waits any more.
@@ -74,7 +74,7 @@ def send_alert_if_due(client: Client) -> datetime | None:
 
 
 def tell_all() -> None:
-    """Whatever waits, told if it is due: what a lost job would have done."""
+    """Send every alert that is due, in case its own job was lost."""
     late = Stop.objects.filter(tells=True, delivered_at=None, cleared_at=None)
     clients = Client.objects.filter(pk__in=late.values("client")).select_related("clinic")
     each_by_itself(clients, send_alert_if_due, what="telling of stops")
@@ -125,7 +125,7 @@ def deliver(letter: tuple[str, str], to: list[str], *, key: UUID) -> str:
 
 
 def pass_on_stops() -> None:
-    """Tell the clinic's lead of what nobody has read within a working day, and of what could not be
+    """Alert the clinic's lead about stops unread for one working day, and about alerts not
     delivered for five minutes."""
     unread = Stop.objects.filter(read_at=None, passed_on_at=None, cleared_at=None)
     unread = unread.exclude(client__clinic__lead=None).select_related("client__clinic__lead")

@@ -1,6 +1,6 @@
-"""A client says stop: it is kept, the programme is paused where it must be, and people are told.
+"""Store a client's stop, pause the programme where required, and alert the clinicians.
 
-That people are told stands in the row itself: who is to be told, since when it waits, when it
+The state of the alert is stored in the row itself: its recipients, since when it waits, when it
 reached them and what stood in the way. The jobs only hurry it along, so that nothing that happens
 to a job, a worker or a mail server can lose it.
 """
@@ -41,7 +41,7 @@ def record_stop(
     session_key: UUID | None = None,
     comment: str = "",
 ) -> Stop | None:
-    """Keep what was said once, however often it is sent, and make sure that people are told.
+    """Store a stop once, however often it is sent, and have the alert sent.
 
     Args:
         clinicians: whom to tell of one that pauses, besides the clinic's deputy and who stands in
@@ -49,7 +49,7 @@ def record_stop(
         device_time: what the device's own clock said, where that was another time.
 
     Returns:
-        The stop; None where nothing was said, or the client's record is gone.
+        The stop; None if nothing was reported, or if the client's record is gone.
     """
     if Stop.objects.filter(pk=key).exclude(client=client).exists():
         key = uuid5(_KEYS, f"{client.pk}/{key}")
@@ -90,7 +90,7 @@ def take_back(client: Client, key: UUID) -> bool:
     """Record that the client pressed it by mistake. Both stay on record.
 
     Returns:
-        Whether practising may go on: nobody had been told yet, and it was no emergency. Otherwise
+        Whether practice may continue: no alert had gone out, and it was no emergency. Otherwise
         it is noted beside the stop, and the clinician clears it.
     """
     stop = client.stops.select_for_update().filter(pk=key).first()
@@ -150,7 +150,7 @@ def clear_stop(stop: Stop, *, by: User, because: str) -> bool:
     """Record that a clinician has dealt with a stop, and why practising may go on.
 
     Returns:
-        Whether this did it; False where somebody else had before, whose words then stay.
+        True if this call did it; False if another user had already, whose words then stay.
     """
     locked = Stop.objects.select_for_update().get(pk=stop.pk)
     if locked.cleared_by_id is not None:

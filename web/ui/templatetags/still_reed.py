@@ -63,7 +63,7 @@ def figure(value: float | None, places: int = 0) -> str:
 
 @register.filter
 def lasting(seconds: float) -> str:
-    """So long, in seconds where it is short and in minutes where it is not."""
+    """Return a length in seconds if short, otherwise in minutes."""
     if seconds < 90:
         return gettext("{seconds:.0f} seconds").format(seconds=seconds)
     minutes = round(seconds / 60)
@@ -72,7 +72,7 @@ def lasting(seconds: float) -> str:
 
 @register.filter
 def as_json(value: dict[str, Any]) -> str:
-    """For a data attribute, which the template escapes."""
+    """Return JSON for a data attribute, which the template escapes."""
     return json.dumps(value, cls=DjangoJSONEncoder)
 
 

@@ -25,7 +25,7 @@ class Command(BaseCommand):
     help = "Begins a clinic. What no flag says is asked."
 
     def add_arguments(self, parser: CommandParser) -> None:
-        """Each a flag, for a script."""
+        """Add the arguments; all are flags, so that scripts can use them."""
         parser.add_argument("--clinic")
         parser.add_argument("--lead", help="first and last name")
         parser.add_argument("--mail")

@@ -11,12 +11,12 @@ from web.accounts.second.actions import reset_two_step
 
 
 class Command(BaseCommand):
-    """For the site administrator. Clinic leads reset it for their colleagues."""
+    """Command for the site administrator; clinic leads use the page of accounts."""
 
     help = "Resets two-step verification of an account and signs it out everywhere."
 
     def add_arguments(self, parser: CommandParser) -> None:
-        """Whose."""
+        """Add the username."""
         parser.add_argument("name", help="user name")
 
     def handle(self, *args: Any, **options: Any) -> None:

@@ -1,4 +1,4 @@
-"""How dates and times are written in English; templates and sentences name these formats."""
+"""English formats of dates and times; templates and sentences refer to them by name."""
 
 DATE_FORMAT = "j F Y"
 SHORT_DATE_FORMAT = "j M Y"

@@ -13,12 +13,12 @@ from web.exports.clinic import write_clinic
 
 
 class Command(BaseCommand):
-    """For the site administrator. The folder then holds every record."""
+    """Command for the site administrator. The folder then contains every record."""
 
     help = "Exports all data of a clinic to an empty folder, with one archive per client."
 
     def add_arguments(self, parser: CommandParser) -> None:
-        """Where to, and of which clinic."""
+        """Return where to, and of which clinic."""
         parser.add_argument("folder", type=Path)
         parser.add_argument("--clinic", help="name of the clinic, if there are several")
 

@@ -20,7 +20,7 @@ class Command(BaseCommand):
     )
 
     def add_arguments(self, parser: CommandParser) -> None:
-        """Where, how many, and whether it is proven."""
+        """Return where, how many, and whether it is proven."""
         parser.add_argument("folder", type=Path)
         parser.add_argument("--keep", type=int, default=0, help="only so many; 0 keeps all")
         parser.add_argument("--check", action="store_true")

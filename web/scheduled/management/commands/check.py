@@ -11,7 +11,7 @@ from web.scheduled.heartbeat import alert_address, mail_ourselves
 
 
 class Command(Check):
-    """`--mail` sends one: whoever gets it knows that stops are told of."""
+    """`--mail` sends a test email: its arrival shows that stop alerts are delivered."""
 
     def add_arguments(self, parser: CommandParser) -> None:
         """Django's own, and where a mail is to go."""

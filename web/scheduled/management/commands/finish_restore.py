@@ -13,14 +13,14 @@ from web.scheduled.restore_replay import finish_restore
 
 
 class Command(BaseCommand):
-    """For a database that was recovered with PostgreSQL's own tools."""
+    """Complete a database that was recovered with PostgreSQL's own tools."""
 
     help = (
         "Applies the journal to a restored database and asks devices to send their entries again."
     )
 
     def add_arguments(self, parser: CommandParser) -> None:
-        """From when the records are, and where the journal lies."""
+        """Add the time of the backup and the folder of the journal."""
         parser.add_argument(
             "--restored-to", required=True, help="time of the restored data, ISO 8601"
         )

@@ -16,7 +16,7 @@ class Command(BaseCommand):
     help = "Re-encrypts two-step secrets and device keys with the newest key."
 
     def add_arguments(self, parser: Any) -> None:
-        """What a version before 0.2 needs."""
+        """Add the option for versions before 0.2."""
         parser.add_argument(
             "--for-older",
             action="store_true",

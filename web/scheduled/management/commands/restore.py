@@ -16,8 +16,8 @@ from web.scheduled.backups import Backup, NoBackup, missing_keys, restore, url_o
 
 
 class Command(BaseCommand):
-    """What is in use is not touched. The new database gets this version's tables, and what the
-    journal says happened since is carried out on it."""
+    """Restore a backup beside the database in use. The new database gets this version's tables, and
+    the journal's later events are applied to it."""
 
     help = "Restores a backup into a new database. Then set DATABASE_URL to it."
 

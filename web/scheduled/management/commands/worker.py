@@ -100,7 +100,7 @@ def on_a_fresh_connection(call_next: Any, context: Any, worker: Any) -> Any:
 
 
 async def _taking_up(working: Any) -> None:
-    """What a dead worker was doing is done again: jobs may run twice, and know it."""
+    """Restart jobs of a dead worker: every job may safely run twice."""
     while True:
         for job in await working.job_manager.get_stalled_jobs(seconds_since_heartbeat=DEAD_AFTER_S):
             logger.warning("job_recovered", extra={"job_id": job.id, "task": job.task_name})
