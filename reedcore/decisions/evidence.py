@@ -185,7 +185,7 @@ def strain_times(
     light-headedness; a stop of a session that held no try counts for every task."""
     said = [each.at for each in reports_of(history, "strain", task) if each.value["said"]]
     stops = [
-        stop for stop in history.stops if _STRAINED & set(stop.flags) and stop.taken_back_at is None
+        stop for stop in history.stops if _STRAINED & set(stop.flags) and stop.cancelled_at is None
     ]
     if stops:
         of_task = {each.session for each in trials if each.session}

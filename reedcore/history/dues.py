@@ -44,7 +44,7 @@ def pauses_of(stops: Iterable[StopRecord], zone: ZoneInfo, today: date) -> list[
         )
         for stop in stops
         # A stop withdrawn at once did not pause practice.
-        if stop.pauses and (stop.taken_back_at is None or stop.taken_back_at != stop.cleared_at)
+        if stop.pauses and (stop.cancelled_at is None or stop.cancelled_at != stop.cleared_at)
     ]
 
 

@@ -128,7 +128,7 @@ class History:
         moments = [
             stop.cleared_at
             for stop in self.stops
-            if stop.cleared_at and stop.pauses and stop.taken_back_at is None
+            if stop.cleared_at and stop.pauses and stop.cancelled_at is None
         ]
         if self.screen and self.screen.flags and self.screen.safe_at:
             moments.append(self.screen.safe_at)

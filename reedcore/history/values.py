@@ -124,7 +124,7 @@ class StopRecord:
     said_at: datetime
     received_at: datetime
     cleared_at: datetime | None = None
-    taken_back_at: datetime | None = None
+    cancelled_at: datetime | None = None
     session: UUID | None = None
     comment: str = ""
     cleared_because: str = ""

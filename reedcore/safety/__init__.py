@@ -26,8 +26,8 @@ from .stops import (
     UNDELIVERED_FOR,
     Consequence,
     consequence,
+    escalated_at,
     mail_due_at,
-    passed_on_at,
 )
 
 __all__ = [
@@ -56,8 +56,8 @@ __all__ = [
     "avoids_water",
     "clearance",
     "consequence",
+    "escalated_at",
     "forbidden_hazards",
     "larynx_seen",
     "mail_due_at",
-    "passed_on_at",
 ]

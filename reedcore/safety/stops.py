@@ -98,7 +98,7 @@ def mail_due_at(
     return due if last_mail_at is None else max(due, last_mail_at + ONE_LETTER_IN)
 
 
-def passed_on_at(received_at: datetime) -> datetime:
+def escalated_at(received_at: datetime) -> datetime:
     """Return when an unread stop goes to the clinic's lead: a working day after it
     came.
 

@@ -19,7 +19,7 @@ from tests.browser.conftest import (
 from tests.factories import ClientFactory, item, publish_anyway, simple_document
 from web.clients.actions import issue_practice_access, revoke_practice_access
 from web.clients.actions.access import set_practice_access
-from web.intake.models import NotTaken
+from web.intake.models import RefusedEntry
 from web.record.models import Trial
 from web.screening.models import Stop
 
@@ -72,7 +72,7 @@ def test_an_entry_that_never_fits_is_refused_by_itself_shown_and_saved(
     saved = json.loads(download.value.path().read_text())
     assert [each["entry"]["key"] for each in saved["entries"]] == ["not a key"]
     # and whoever helps sees that it was refused, and why
-    assert NotTaken.objects.get().client == person
+    assert RefusedEntry.objects.get().client == person
     # the next page finds it sealed, shows it at once, and saves what the clinic opens
     page.reload()
     page.locator("[data-ready]").wait_for(state="attached")
@@ -226,7 +226,7 @@ def test_pressed_by_mistake_goes_on_where_it_was(page, site, person, short):
     page.get_by_role("button", name="I pressed it by mistake").click()
     at(page, "resume")
     stop = Stop.objects.get()
-    assert stop.taken_back_at is not None
+    assert stop.cancelled_at is not None
     assert stop.cleared_at is not None
 
 

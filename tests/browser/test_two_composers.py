@@ -116,7 +116,7 @@ def test_two_browsers_with_random_edits_lose_nothing_and_end_alike(desks, person
             "edition => document.querySelector('[name=seen]').value === edition", arg=str(edition)
         )
     assert shown(desks[0]) == shown(desks[1])
-    made = [json.dumps(each.forth) for each in DraftChange.objects.filter(client=person)]
+    made = [json.dumps(each.changes) for each in DraftChange.objects.filter(client=person)]
     lost = [words for each in typed for words in each if not any(words in one for one in made)]
     assert sum(map(len, typed)) > EDITS // 10, "too few words came through to say anything"
     assert lost == []

@@ -4,7 +4,7 @@ import pytest
 from playwright.sync_api import expect
 
 from tests.browser.conftest import sign_in
-from web.accounts.models import Unsaved
+from web.accounts.models import UnsavedForm
 
 
 @pytest.fixture
@@ -38,7 +38,7 @@ def test_escape_leaves_and_what_was_typed_is_kept_and_said(record, person):
     expect(record.get_by_text("The record is saved.")).to_be_visible()
     person.refresh_from_db()
     assert (person.goals, person.reminders) == ("To read aloud again", False)
-    assert not Unsaved.objects.exists()
+    assert not UnsavedForm.objects.exists()
 
 
 def test_a_draft_is_dropped_for_what_is_saved(record):

@@ -51,7 +51,7 @@ def test_on_demand_and_withdrawn_versions_ask_for_nothing():
         ((stop(4, cleared=2),), {4, 3, 2}),
         ((stop(3),), {3, 2, 1}),
         ((stop(3, pauses=False),), set()),
-        ((replace(stop(3, cleared=3), taken_back_at=at(3)),), set()),
+        ((replace(stop(3, cleared=3), cancelled_at=at(3)),), set()),
     ],
     ids=["cleared", "open", "pauses nothing", "pressed by mistake"],
 )

@@ -85,7 +85,7 @@ def test_a_cleared_flag_starts_evidence_anew_and_a_mistaken_press_does_not():
     task = asking()
     cleared = history(**practised(), stops=(stop(6, cleared=4),))
     assert since_of(cleared, task) == at(4)
-    mistaken = history(**practised(), stops=(stop(6, cleared=6, taken_back_at=at(6)),))
+    mistaken = history(**practised(), stops=(stop(6, cleared=6, cancelled_at=at(6)),))
     assert since_of(mistaken, task) is None
     gentle = history(**practised(), stops=(stop(6, cleared=4, pauses=False),))
     assert since_of(gentle, task) is None
@@ -99,7 +99,7 @@ def test_a_cleared_flag_starts_evidence_anew_and_a_mistaken_press_does_not():
         ((stop(2, cleared=2, pauses=False),), [2]),
         ((stop(2, flags=("light_headed",), pauses=False, cleared=2),), [2]),
         ((stop(2, flags=("new_pain",), pauses=False, cleared=2),), []),
-        ((stop(2, pauses=False, taken_back_at=at(2)),), []),
+        ((stop(2, pauses=False, cancelled_at=at(2)),), []),
         ((stop(2, pauses=False, session=UUID(int=3)),), [2]),
         ((stop(2, pauses=False, session=UUID(int=77)),), [2]),
     ],

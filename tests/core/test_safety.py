@@ -21,7 +21,7 @@ from reedcore.safety import (
     larynx_seen,
 )
 from reedcore.safety.cautions import FORBIDS
-from reedcore.safety.stops import ASKED_AFTER, ASKED_BEFORE, consequence, passed_on_at
+from reedcore.safety.stops import ASKED_AFTER, ASKED_BEFORE, consequence, escalated_at
 
 DAY = date(2026, 11, 9)
 WEEK = timedelta(days=7)
@@ -208,4 +208,4 @@ def test_before_the_first_sound_breathing_swallowing_blood_and_pain_are_asked():
 def test_an_unread_stop_is_passed_on_after_a_working_day(said, passed_on):
     lisbon = ZoneInfo("Europe/Lisbon")
     at, then = (datetime.fromisoformat(text).replace(tzinfo=lisbon) for text in (said, passed_on))
-    assert passed_on_at(at) == then
+    assert escalated_at(at) == then

@@ -20,7 +20,7 @@ from reedcore.decisions.easing import ease, swap
 from reedcore.decisions.presence import is_present
 from reedcore.errors import ValueOutOfRange
 from reedcore.safety import Flag, Tier
-from reedcore.safety.stops import consequence, mail_due_at, passed_on_at
+from reedcore.safety.stops import consequence, escalated_at, mail_due_at
 from tests.core.test_decisions import FALLEN, HERE, SOFT, TABLE, TODAY, ago, grown, session
 
 #: By reason: the names of its figures.
@@ -286,9 +286,9 @@ def test_when_the_letter_about_a_stop_goes_out(emergency, waiting, last, after):
 
 def test_an_unread_stop_of_the_weekend_counts_from_monday_midnight():
     saturday = datetime(2026, 11, 28, 13, 14, 15, 16)
-    assert passed_on_at(saturday) == datetime(2026, 12, 1)
+    assert escalated_at(saturday) == datetime(2026, 12, 1)
     friday = datetime(2026, 11, 27, 13, 14)
-    assert passed_on_at(friday) == datetime(2026, 11, 30, 13, 14)
+    assert escalated_at(friday) == datetime(2026, 11, 30, 13, 14)
 
 
 def test_the_most_urgent_of_several_counts():

@@ -23,7 +23,7 @@ from tests.web.conftest import entry, run, sitting
 from tests.web.signing_in import signed_in
 from tests.web.test_access import a_note
 from web.accounts.forms import WRONG_PASSWORDS
-from web.accounts.models import Unsaved, User
+from web.accounts.models import UnsavedForm, User
 from web.accounts.second.trusted_devices import forget_older
 from web.accounts.sessions import SEEN
 from web.accounts.unsaved import MOST_FORMS
@@ -229,7 +229,7 @@ def test_only_so_many_drafts_of_one_person_are_kept(as_clinician, clinician):
     for number in range(MOST_FORMS + 3):
         said = {"form": f"/made-up/{number}", "fields": {"name": ["a", ""]}}
         as_clinician.post(url, json.dumps(said), content_type="application/json")
-    kept = Unsaved.objects.filter(user=clinician).order_by("pk")
+    kept = UnsavedForm.objects.filter(user=clinician).order_by("pk")
     assert kept.count() == MOST_FORMS
     assert kept.first().form == "/made-up/3"
 
@@ -246,7 +246,7 @@ def test_the_name_of_an_entry_that_somebody_keeps_for_themselves_is_not_told(cli
     assert "Just for me" not in answer.content.decode()
     answer = as_clinician.post(reverse("catalogue:put_away", args=[shared.pk]), follow=True)
     assert "“For all” belongs to" in answer.content.decode()
-    assert LibraryEntry.objects.filter(put_away_at=None).count() == 2
+    assert LibraryEntry.objects.filter(archived_at=None).count() == 2
 
 
 def test_whoever_looks_without_names_may_open_a_link_of_a_clients(clinic, person):

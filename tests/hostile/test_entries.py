@@ -12,7 +12,7 @@ from hypothesis import strategies as st
 
 from tests.web.conftest import send, sitting
 from web.intake.entry import SCHEMAS
-from web.intake.models import NotTaken
+from web.intake.models import RefusedEntry
 from web.practice.page_token import page_token
 from web.record.models import SelfReport, Session, Trial
 from web.scheduled import client_status, digests, reminders
@@ -218,6 +218,6 @@ def test_after_all_of_it_every_page_file_and_job_works_and_a_stop_arrives(
         assert as_clinician.get(reverse(name, **more)).status_code == 200, name
     for job in (client_status.keep_statuses, reminders.remind, digests.digests):
         job()
-    assert NotTaken.objects.filter(client=person).exists()
+    assert RefusedEntry.objects.filter(client=person).exists()
     assert stop(as_client, person).status_code == 200
     assert Stop.objects.filter(flags=["breathing"]).count() == 1

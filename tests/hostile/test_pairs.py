@@ -341,7 +341,9 @@ def with_trial(what):
 def with_cover(person, by):
     day = timezone.localdate()
     other = ClinicianFactory(clinic=person.clinic)
-    made = Cover.objects.create(of=by, by=other, first=day, last=day, made_by=by)
+    made = Cover.objects.create(
+        absent=by, substitute=other, first_day=day, last_day=day, made_by=by
+    )
     return reverse("clinic:end_cover", args=[made.pk])
 
 
@@ -385,7 +387,7 @@ PAIRS = {
     "archive": (at("clients:archive"), {}, one(Client, archived_at__isnull=False), 1),
     "restore": (to_restore, {}, one(Client, archived_at=None), 1),
     "plan an erasure": (archived, "erasure", one(Erasure), 1),
-    "keep a record": (planned, {}, one(Erasure, taken_back_at__isnull=False), 1),
+    "keep a record": (planned, {}, one(Erasure, cancelled_at__isnull=False), 1),
     "new practice link": (at("clients:practice_link"), {"what": "new"}, one(User, role="client"), 1),
     "revoke a link": (at("clients:practice_link"), {"revoke": ""}, one(Client, practice_code=None), 1),
     "add a helper": (at("clients:add_helper"), {"name": "Ana", "relation": "daughter"}, one(Helper), 1),
@@ -409,7 +411,7 @@ PAIRS = {
     "change the rules": (at("decisions:rules"), "rules", one(RuleSettings.history.model), 1),
     "take back today's last": (decided, {}, one(Decision, undone_at__isnull=False), 1),
     "hide a task": (lambda person, by: reverse("catalogue:hide", args=["straw_hold"]), {}, one(HiddenTask), 1),
-    "put an entry away": (with_entry, {}, one(LibraryEntry, put_away_at__isnull=False), 1),
+    "put an entry away": (with_entry, {}, one(LibraryEntry, archived_at__isnull=False), 1),
     "add lines": (plain("catalogue:add_lines"), {"name": "Quay", "lines": "One.\nTwo."}, one(LibraryEntry), 1),
     "add a reference": (plain("clinic:add_reference"), {"measure": "span_st", "low": "3"}, one(ReferenceFigure), 1),
     "remove a reference": (with_figure, {}, one(ReferenceFigure), 0),
@@ -443,7 +445,8 @@ def spoken(said, person, clinician):
             **{code: "Held well." for code, _ in PARTS[ClinicalNote.Kind.PROGRESS]}, "read": "yes", "edition": "1",
         },
         "cover": lambda: {
-            "of": clinician.pk, "by": ClinicianFactory(clinic=person.clinic).pk, "first": day, "last": day,
+            "absent": clinician.pk, "substitute": ClinicianFactory(clinic=person.clinic).pk,
+            "first_day": day, "last_day": day,
         },
     }[said]()  # fmt: skip
 

@@ -135,7 +135,7 @@ def test_a_database_that_was_away_and_a_mute_mail_server_hold_up_nothing(
             "select pg_terminate_backend(pid) from pg_stat_activity "
             "where datname = current_database() and pid <> pg_backend_pid()"
         )
-    until(lambda: Stop.objects.get().trouble == "mail_away" or letters.talks >= 2)
+    until(lambda: Stop.objects.get().delivery_problem == "mail_away" or letters.talks >= 2)
     letters.mute.clear()
     until(lambda: Stop.objects.get().delivered_at is not None)
     assert len({letter["Message-ID"] for letter in letters.letters}) == 1
@@ -241,14 +241,14 @@ def test_an_emergency_waits_for_nothing_and_a_slip_is_taken_back_in_time(
     tell_all()
     assert len(mail.outbox) == 1
     both = Stop.objects.get(key=key)
-    assert both.taken_back_at is not None
+    assert both.cancelled_at is not None
     assert "pressed by mistake" in both.cleared_because
     # an emergency is noted as a slip, and stays for the clinician to clear
     first = Stop.objects.exclude(key=key).get()
     answer = stop(client, reachable, key=str(first.pk), taken_back=True).json()
     assert answer["goes_on"] is False
     first.refresh_from_db()
-    assert (first.taken_back_at is None, first.cleared_at) == (False, None)
+    assert (first.cancelled_at is None, first.cleared_at) == (False, None)
 
 
 def test_what_cannot_be_delivered_shows_on_the_board_and_goes_to_the_lead(

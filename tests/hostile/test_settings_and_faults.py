@@ -19,7 +19,7 @@ from tests.hostile.test_entries import stop
 from tests.sizes import every, short
 from tests.web.conftest import entry, send
 from tests.web.test_recordings import GOOD
-from web.accounts.models import Guesses
+from web.accounts.models import AttemptCount
 from web.accounts.rate_limit import Limit, is_within_limit
 from web.decisions.views import board
 from web.record.models import Trial
@@ -165,10 +165,10 @@ def test_known_and_unknown_names_are_limited_alike_and_by_address(clinician, nam
 def test_what_was_counted_is_forgotten_once_its_time_is_over(db, clock):
     is_within_limit(Limit("tries", most=1, window_s=60), "somebody")
     forget_counts(0)
-    assert Guesses.objects.count() == 1
+    assert AttemptCount.objects.count() == 1
     clock(timezone.now() + timedelta(days=3))
     forget_counts(0)
-    assert not Guesses.objects.exists()
+    assert not AttemptCount.objects.exists()
 
 
 def test_no_pin_that_was_typed_wrongly_is_kept(client, person):

@@ -21,7 +21,7 @@ from tests.sealed import sealed_to
 from tests.web.signing_in import signed_in
 from web.clients.actions import add_helper
 from web.clients.models import Client
-from web.intake.models import NotTaken
+from web.intake.models import RefusedEntry
 from web.practice import page_token as tokens
 from web.practice.models import DeviceKey
 from web.practice.sealing import sealing_key
@@ -221,7 +221,7 @@ def test_the_clients_own_signature_opens_no_other_clients_record(reachable):
 def test_each_entry_that_could_not_be_opened_leaves_a_row_of_its_own(reachable):
     for sealed_text in ("AAAA", "BBBB", "BBBB", "é"):
         send(stop_body(reachable, flags=None, sealed=sealed_text))
-    assert NotTaken.objects.filter(client=reachable).count() == 3
+    assert RefusedEntry.objects.filter(client=reachable).count() == 3
 
 
 def test_a_stop_for_a_client_who_was_erased_has_a_clear_answer(reachable, monkeypatch):

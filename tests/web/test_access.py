@@ -115,7 +115,11 @@ def arguments(name, person, task):
     if name == "clinic:end_cover":
         other = ClinicianFactory(clinic=person.clinic)
         day = timezone.localdate()
-        return [Cover.objects.create(of=by, by=other, first=day, last=day, made_by=by).pk]
+        return [
+            Cover.objects.create(
+                absent=by, substitute=other, first_day=day, last_day=day, made_by=by
+            ).pk
+        ]
     if name in (
         "clinic:new_link",
         "clinic:deactivate",

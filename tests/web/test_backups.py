@@ -13,7 +13,7 @@ from psycopg import sql
 from web.clients.actions import revoke_practice_access
 from web.clients.models import Client
 from web.scheduled.backups import Backup, NoBackup, back_up, check, restore, url_of
-from web.scheduled.models import Run
+from web.scheduled.models import JobRun
 
 pytestmark = pytest.mark.django_db(transaction=True)
 SCRATCH = f"still_reed_test_{os.getpid()}"
@@ -76,11 +76,11 @@ def test_it_says_what_has_to_be_kept_and_how_it_went(tmp_path, prescribed, setti
         assert each in said
     (copy,) = (tmp_path / "kept" / "journal").iterdir()
     assert "link_closed" in copy.read_text()
-    assert Run.objects.get().succeeded
+    assert JobRun.objects.get().succeeded
     (tmp_path / "file").write_text("")
     with pytest.raises(CommandError):
         call_command("backup", tmp_path / "file" / "below")
-    assert not Run.objects.first().succeeded
+    assert not JobRun.objects.first().succeeded
 
 
 def test_a_restore_carries_the_records_on_to_now(tmp_path, prescribed, settings, scratch, capsys):

@@ -17,7 +17,7 @@ from tests.factories import ClientFactory, ClinicianFactory, item, publish_anywa
 from tests.jobs import run_jobs
 from tests.web.signing_in import signed_in
 from tests.web.test_access import a_decision, a_note, a_stop
-from web.accounts.models import Opened
+from web.accounts.models import AccessLogEntry
 from web.clients.models import Client, Erasure
 from web.scheduled.retention import JOBS, PLANNED, erase_expired, list_expired
 from web.screening.jobs import tell_of_stops
@@ -39,7 +39,7 @@ def led(clinic, clinician):
 
 
 def lines():
-    return list(Opened.objects.order_by("pk").values_list("kind", "page", "record"))
+    return list(AccessLogEntry.objects.order_by("pk").values_list("kind", "page", "record"))
 
 
 def test_what_a_clinician_opens_prints_and_takes_out_is_on_record(as_clinician, person, prescribed):
@@ -75,7 +75,7 @@ def test_what_a_proxy_says_that_is_no_address_costs_no_line(as_clinician, person
     settings.TRUSTED_PROXY_HOPS = 1
     page = as_clinician.get(f"/clients/{person.pk}/record/", headers={"X-Forwarded-For": said})
     assert page.status_code == 200
-    (line,) = Opened.objects.all()
+    (line,) = AccessLogEntry.objects.all()
     assert line.address == {"fe80::1%eth0": "fe80::1", "": "127.0.0.1"}.get(said)
 
 
@@ -87,12 +87,12 @@ def test_a_client_at_practice_is_nobody_who_opens_a_record(as_client, prescribed
 def test_no_line_can_be_changed_or_taken_out(as_clinician, person):
     as_clinician.get(f"/clients/{person.pk}/record/")
     for change in (
-        lambda: Opened.objects.update(page="another"),
-        lambda: Opened.objects.all()._raw_delete("default"),
+        lambda: AccessLogEntry.objects.update(page="another"),
+        lambda: AccessLogEntry.objects.all()._raw_delete("default"),
     ):
         with pytest.raises(ProgrammingError, match="kept as it is"), transaction.atomic():
             change()
-    assert Opened.objects.count() == 1
+    assert AccessLogEntry.objects.count() == 1
 
 
 def test_the_lead_alone_sees_who_opened_what(as_clinician, led, clinic, person):
@@ -193,7 +193,7 @@ def test_a_record_is_erased_when_its_term_is_over_and_nothing_is_left(
     assert not type(led).objects.filter(pk=account).exists()
     assert rows_that_speak_of("Bran Keeling") == others
     planned.refresh_from_db()
-    assert (planned.record, planned.why, planned.asked_by) == (pk, asked["why"], led)
+    assert (planned.record, planned.reason, planned.asked_by) == (pk, asked["why"], led)
     assert planned.done_at is not None
     left = signed_in(led).get(reverse("clinic:erased")).content.decode()
     assert "asked for by themself" in left
@@ -217,12 +217,12 @@ def test_a_record_that_is_put_back_is_not_erased(as_clinician, led, lived_in, mo
     as_clinician.post(page, {"why": "moved away", "name": NAME})
     as_clinician.post(f"/clients/{lived_in.pk}/restore/")
     (planned,) = Erasure.objects.all()
-    assert planned.taken_back_by == led
+    assert planned.cancelled_by == led
     later = timezone.now() + timedelta(days=90)
     monkeypatch.setattr("django.utils.timezone.now", lambda: later)
     assert erase_expired()["records erased"] == 0
     # nor where it came back by another way
-    Erasure.objects.update(taken_back_at=None)
+    Erasure.objects.update(cancelled_at=None)
     assert erase_expired()["records erased"] == 0
     assert Client.objects.filter(pk=lived_in.pk).exists()
 

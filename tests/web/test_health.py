@@ -11,7 +11,7 @@ from django.utils import timezone
 from procrastinate.contrib.django import app
 from prometheus_client.parser import text_string_to_metric_families
 
-from web.scheduled.models import Run
+from web.scheduled.models import JobRun
 from web.screening.models import Stop
 
 pytestmark = pytest.mark.django_db
@@ -70,7 +70,7 @@ def test_a_stop_that_could_not_be_told_of_is_not_ready(client, person):
     beat()
     Stop.objects.create(
         key=uuid.uuid4(), client=person, flags=["strain"], tier="end_session", pauses=False,
-        said_at=timezone.now(), tells=True, trouble="mail",
+        said_at=timezone.now(), needs_alert=True, delivery_problem="mail",
     )  # fmt: skip
     status, told = of(client)
     assert status == 503
@@ -102,12 +102,12 @@ def test_what_it_can_serve_without_is_said_and_takes_no_site_away(client):
 
 def test_backups_and_mails_warn_where_they_failed_or_are_late(client, settings):
     beat()
-    for what in Run.What.values:
-        Run.objects.create(what=what, succeeded=True, words="here")
+    for what in JobRun.Job.values:
+        JobRun.objects.create(job=what, succeeded=True, message="here")
     assert warned(client) == {}
-    Run.objects.create(what=Run.What.BACKUP, succeeded=False, words="the disk is full")
+    JobRun.objects.create(job=JobRun.Job.BACKUP, succeeded=False, message="the disk is full")
     assert warned(client) == {"backup": "the last one failed: the disk is full"}
-    Run.objects.update(at=timezone.now() - timedelta(hours=27), succeeded=True)
+    JobRun.objects.update(finished_at=timezone.now() - timedelta(hours=27), succeeded=True)
     assert set(warned(client)) == {"backup", "mail heartbeat"}
     assert "none since" in warned(client)["backup"]
     settings.BACKUP_EVERY_H = 0
@@ -154,8 +154,10 @@ def test_the_figures_tell_the_queues_age_and_that_of_the_last_backup(client, set
     app.configure_task("keep_statuses", schedule_at=timezone.now() - timedelta(hours=1)).defer(
         timestamp=0
     )
-    Run.objects.create(what=Run.What.BACKUP, succeeded=True, at=timezone.now() - timedelta(hours=2))
-    Run.objects.create(what=Run.What.MAIL, succeeded=False)
+    JobRun.objects.create(
+        job=JobRun.Job.BACKUP, succeeded=True, finished_at=timezone.now() - timedelta(hours=2)
+    )
+    JobRun.objects.create(job=JobRun.Job.MAIL, succeeded=False)
     text = client.get("/metrics", **ASKS).content.decode()
     found = {
         sample.name.removeprefix("still_reed_"): sample.value

@@ -214,7 +214,7 @@ def test_a_stop_that_nobody_read_goes_to_the_lead_after_a_working_day(unread, cl
     assert sent.to == ["lead@saltmarsh.example"]
     assert "This alert has not been opened for one working day." in sent.body
     stop.refresh_from_db()
-    assert stop.passed_on_at is not None
+    assert stop.escalated_at is not None
 
 
 def test_a_stop_that_somebody_read_stays_with_them(as_clinician, unread, person, clock):

@@ -14,7 +14,7 @@ from django.core.management import CommandError, call_command
 from tests.hostile.smtp import Letters
 from web.config import command
 from web.scheduled.heartbeat import mail_ourselves
-from web.scheduled.models import Run
+from web.scheduled.models import JobRun
 from web.ui.version import version
 
 pytestmark = pytest.mark.django_db
@@ -29,7 +29,7 @@ def test_a_mail_goes_out_on_demand_and_is_on_record(settings, capsys):
     assert "A test email was sent to" in capsys.readouterr().out
     call_command("check", mail="me@clinic.example")
     assert mail.outbox[-1].to == ["me@clinic.example"]
-    assert [each.succeeded for each in Run.objects.filter(what=Run.What.MAIL)] == [True, True]
+    assert [each.succeeded for each in JobRun.objects.filter(job=JobRun.Job.MAIL)] == [True, True]
 
 
 def test_without_a_mail_server_it_fails_and_says_why(settings):
@@ -37,18 +37,18 @@ def test_without_a_mail_server_it_fails_and_says_why(settings):
     settings.EMAIL_HOST, settings.EMAIL_PORT = "127.0.0.1", 9
     with pytest.raises(CommandError, match="EMAIL_URL"):
         call_command("check", mail="")
-    assert "ConnectionRefusedError" in Run.objects.get(succeeded=False).words
+    assert "ConnectionRefusedError" in JobRun.objects.get(succeeded=False).message
 
 
 def test_the_daily_mail_goes_to_where_mails_are_from_unless_told_otherwise(settings):
     settings.ALERTS_TO, settings.DEFAULT_FROM_EMAIL = "", "Still Reed <practice@clinic.example>"
-    assert mail_ourselves().words == "to practice@clinic.example"
+    assert mail_ourselves().message == "to practice@clinic.example"
 
 
 def test_the_check_looks_at_the_settings_alone_where_no_mail_is_asked_for():
     call_command("check")
     assert not mail.outbox
-    assert not Run.objects.exists()
+    assert not JobRun.objects.exists()
 
 
 def test_a_unit_that_failed_is_told_of_without_a_database(tmp_path):

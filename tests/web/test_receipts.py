@@ -7,7 +7,7 @@ from tests.factories import ClientFactory
 from tests.web.conftest import entry, send, sitting
 from tests.web.test_entries import sound
 from tests.web.test_sealing import MISFIT, sealed, send_sealed
-from web.intake.models import NotTaken
+from web.intake.models import RefusedEntry
 from web.intake.receipts import NoReceipt, put_back, receipt
 from web.keeping.epoch import begin_epoch, epoch
 from web.record.models import SelfReport, Session, Trace, Trial
@@ -98,7 +98,7 @@ def test_a_receipt_holds_for_its_record_and_its_programme_alone(as_client, perso
     )
     refused = offered(as_client, person, answer)
     assert (refused.status_code, refused.json()["sentence"]) == (422, MISFIT)
-    assert NotTaken.objects.get().reason.startswith("after a restore")
+    assert RefusedEntry.objects.get().reason.startswith("after a restore")
     assert not Trial.objects.exists()
 
 

@@ -83,7 +83,7 @@ def test_an_erased_client_is_erased_again_and_nobody_who_has_the_number_since(
     row = kept(Client, pk=person.pk)
     since = timezone.now()
     Client.objects.filter(pk=person.pk).update(archived_at=since)
-    Erasure.objects.create(clinic=person.clinic, record=person.pk, why="asked", due_at=since)
+    Erasure.objects.create(clinic=person.clinic, record=person.pk, reason="asked", due_at=since)
     erase_expired()
     assert not Client.objects.filter(pk=person.pk).exists()
     row |= {"account_id": None, "practice_code": None}

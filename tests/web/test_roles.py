@@ -50,8 +50,11 @@ def seen(user, person):
 
 def covering(of, by, *, first=0, last=0, made_by=None):
     today = timezone.localdate()
-    days = {"first": today + timedelta(days=first), "last": today + timedelta(days=last)}
-    return Cover.objects.create(of=of, by=by, made_by=made_by or of, **days)
+    days = {
+        "first_day": today + timedelta(days=first),
+        "last_day": today + timedelta(days=last),
+    }
+    return Cover.objects.create(absent=of, substitute=by, made_by=made_by or of, **days)
 
 
 def test_where_all_is_seen_a_colleague_sees_every_client(clinic, colleague, person):
@@ -103,13 +106,13 @@ def test_who_stands_in_is_told_of_stops(apart, colleague, person):
     stop = record_stop(
         person, key=uuid.uuid4(), flags=[Flag.NEW_PAIN], said_at=timezone.now(), clinicians=[]
     )
-    assert {"una@clinic.example", "ede@clinic.example"} <= set(stop.told)
+    assert {"una@clinic.example", "ede@clinic.example"} <= set(stop.recipients)
 
 
 def test_one_arranges_ones_own_holiday_and_the_lead_everybodys(apart, lead, colleague):
     today = timezone.localdate()
-    days = {"first": today.isoformat(), "last": (today + timedelta(days=5)).isoformat()}
-    asked = {"of": colleague.pk, "by": apart.pk, **days}
+    days = {"first_day": today.isoformat(), "last_day": (today + timedelta(days=5)).isoformat()}
+    asked = {"absent": colleague.pk, "substitute": apart.pk, **days}
     assert signed_in(apart).post("/clients/people/cover/", asked).status_code == 422  # another's
     page = signed_in(colleague).post("/clients/people/cover/", asked, follow=True).content.decode()
     assert "Ede Rush covers for Una Sedge" in page
@@ -123,19 +126,20 @@ def test_one_arranges_ones_own_holiday_and_the_lead_everybodys(apart, lead, coll
 @pytest.mark.parametrize(
     ("changed", "says"),
     [
-        ({"by": "own"}, "Choose another person to cover."),
-        ({"last": "2020-01-01"}, "This period is already over."),
+        ({"substitute": "own"}, "Choose another person to cover."),
+        ({"last_day": "2020-01-01"}, "This period is already over."),
         (
-            {"first": "2099-01-02", "last": "2099-01-01"},
+            {"first_day": "2099-01-02", "last_day": "2099-01-01"},
             "The last day must not be before the first.",
         ),
     ],
 )
 def test_a_stand_in_that_cannot_be_is_said_beside_the_field(apart, colleague, changed, says):
     today = timezone.localdate().isoformat()
-    asked = {"of": colleague.pk, "by": apart.pk, "first": today, "last": today} | changed
-    if asked["by"] == "own":
-        asked["by"] = colleague.pk
+    asked = {"absent": colleague.pk, "substitute": apart.pk, "first_day": today, "last_day": today}
+    asked |= changed
+    if asked["substitute"] == "own":
+        asked["substitute"] = colleague.pk
     page = signed_in(colleague).post("/clients/people/cover/", asked)
     assert page.status_code == 422
     assert says in page.content.decode()

@@ -67,8 +67,8 @@ def test_the_letter_to_the_client_is_written_from_what_was_changed(person, clini
     person.save()
     asked = asked_of(person, clinician, "straw_hold", params={"seconds": 9})
     taken(person, clinician, asked, Step.EASE_AND_CALL)
-    assert "8 s" in Message.objects.get().words
-    assert "easier" not in Message.objects.get().words
+    assert "8 s" in Message.objects.get().text
+    assert "easier" not in Message.objects.get().text
     lowest = asked_of(person, clinician, "sit_tall")  # nothing to ease: it does not say so
     taken(person, clinician, lowest, Step.EASE_AND_CALL)
     assert Message.objects.latest("pk").kind == Message.Kind.CHECK_IN

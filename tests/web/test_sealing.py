@@ -12,7 +12,7 @@ from tests.factories import ClientFactory
 from tests.sealed import sealed_to
 from tests.web.conftest import entry, sitting
 from tests.web.test_entries import sound
-from web.intake.models import NotTaken
+from web.intake.models import RefusedEntry
 from web.intake.opening import EntryNotDecrypted, open_sealed, opened_text
 from web.practice.models import DeviceKey
 from web.practice.page_token import page_token
@@ -64,7 +64,7 @@ def test_what_does_not_open_is_refused_in_a_sentence_and_noted(as_client, person
     response = send_sealed(as_client, changed)
     assert response.status_code == 422
     assert response.json() == {"state": "refused", "sentence": SHUT}
-    assert NotTaken.objects.get().client == person
+    assert RefusedEntry.objects.get().client == person
     assert not SelfReport.objects.exists()
 
 
@@ -73,7 +73,7 @@ def test_what_is_in_a_seal_is_held_to_the_same_rules(as_client, person, task):
     response = send_sealed(as_client, sealed(person, said))
     assert response.status_code == 422
     assert response.json()["state"] == "refused"
-    assert NotTaken.objects.get().key == said["key"]
+    assert RefusedEntry.objects.get().key == said["key"]
 
 
 def test_what_was_refused_is_opened_for_its_owner_alone(as_client, client, person, task):

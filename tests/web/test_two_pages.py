@@ -166,10 +166,10 @@ def test_where_the_draft_says_otherwise_the_draft_stays(as_clinician, person, pr
 
 
 def test_changes_are_kept_for_a_week_after_they_were_handed_over(draft, clinician):
-    DraftChange.objects.update(at="2026-01-01T00:00Z")
+    DraftChange.objects.update(made_at="2026-01-01T00:00Z")
     publish_document(draft, simple_document(), by=clinician)
     (last,) = DraftChange.objects.filter(client=draft)
-    assert last.way == DraftChange.Way.HANDED_OVER
+    assert last.action == DraftChange.Action.HANDED_OVER
     assert edition_of(draft) == last.edition
 
 

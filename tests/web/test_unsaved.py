@@ -7,7 +7,7 @@ from django.test import Client as Browser
 from django.urls import reverse
 
 from tests.factories import ClinicianFactory
-from web.accounts.models import Unsaved
+from web.accounts.models import UnsavedForm
 from web.notes.models import ClinicalNote
 
 
@@ -51,9 +51,9 @@ def test_a_form_that_is_taken_forgets_it_and_one_that_is_refused_does_not(as_cli
     keep(as_clinician, form, {"goals": ["To sing", ""]})
     typed = {"name": "", "voice": "bass", "spelling": "sharps", "edition": "1", "unsaved": form}
     assert as_clinician.post(of(person), typed).status_code == 200
-    assert Unsaved.objects.exists()
+    assert UnsavedForm.objects.exists()
     assert as_clinician.post(of(person), {**typed, "name": "Tamsin Orrell"}).status_code == 302
-    assert not Unsaved.objects.exists()
+    assert not UnsavedForm.objects.exists()
 
 
 HOSTILE = {
@@ -71,19 +71,19 @@ def test_what_is_no_form_is_refused_in_a_sentence(as_clinician, body):
     answer = as_clinician.post(reverse("accounts:unsaved"), body, content_type="application/json")
     assert answer.status_code == 422
     assert answer.json()["sentence"]
-    assert not Unsaved.objects.exists()
+    assert not UnsavedForm.objects.exists()
 
 
 def test_odd_fields_are_left_out_and_half_characters_mended(as_clinician):
     body = '{"form": "f", "fields": {"a": ["\\ud800 b", ""], "c": "d", "e": ["1"]}}'
     as_clinician.post(reverse("accounts:unsaved"), body, content_type="application/json")
-    assert list(Unsaved.objects.get().fields) == ["a"]
+    assert list(UnsavedForm.objects.get().fields) == ["a"]
 
 
 def test_clients_and_strangers_keep_nothing(as_client):
     for browser in (as_client, Browser()):
         assert keep(browser, "f", {"a": ["b", ""]}).status_code in (302, 403, 404)
-    assert not Unsaved.objects.exists()
+    assert not UnsavedForm.objects.exists()
 
 
 def test_signing_signs_the_words_on_the_screen(as_clinician, person, draft):

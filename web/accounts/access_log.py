@@ -19,7 +19,7 @@ from django.http import HttpRequest
 from django.http.response import HttpResponseBase
 
 from .address import address_of
-from .models import Opened
+from .models import AccessLogEntry
 
 if TYPE_CHECKING:
     from web.accounts.models import Clinic, User
@@ -30,14 +30,14 @@ _touched: ContextVar[set[int] | None] = ContextVar("records of this request", de
 
 
 def note_record(number: int) -> None:
-    """This record is looked at by the request that is being answered."""
+    """Note that the current request loads this record."""
     touched = _touched.get()
     if touched is not None:
         touched.add(number)
 
 
-class OpenedMiddleware:
-    """Writes down what a clinician's request touched."""
+class AccessLogMiddleware:
+    """Log the records that a clinician's request loaded."""
 
     def __init__(self, get_response: Callable[..., Any]) -> None:
         self.get_response = get_response
@@ -61,22 +61,22 @@ def _write(request: HttpRequest, user: User, response: HttpResponseBase, touched
     kind = _kind(request, response)
     page = request.resolver_match.view_name if request.resolver_match else ""
     lines = [
-        Opened(
+        AccessLogEntry(
             clinic_id=user.clinic_id,
-            by=user,
+            user=user,
             record=number,
             kind=kind,
             page=page[:60],
             address=_address(request),
         )
         for number in sorted(touched)
-        if kind is not Opened.Kind.OPENED or _is_new(user.pk, number, page)
+        if kind is not AccessLogEntry.Kind.OPENED or _is_new(user.pk, number, page)
     ]
-    Opened.objects.bulk_create(lines)
+    AccessLogEntry.objects.bulk_create(lines)
 
 
 def _address(request: HttpRequest) -> str | None:
-    """Return where it came from; None where a proxy says what is no address."""
+    """Return the client's address; None if a proxy sends an invalid one."""
     said = address_of(request).partition("%")[0]  # Drop the zone index of a link-local address.
     try:
         return str(ip_address(said))
@@ -86,15 +86,15 @@ def _address(request: HttpRequest) -> str | None:
 
 def _kind(request: HttpRequest, response: HttpResponseBase) -> Any:
     if response.get("Content-Disposition", "").startswith("attachment"):
-        return Opened.Kind.TAKEN_OUT
+        return AccessLogEntry.Kind.TAKEN_OUT
     if response.get("Content-Type", "").startswith("application/pdf"):
-        return Opened.Kind.PRINTED
+        return AccessLogEntry.Kind.PRINTED
     # A redirect or data means that the change was saved; a page means that it was not.
     comes_back = response.get("Content-Type", "").startswith("text/html")
     taken = (response.status_code < 300 and not comes_back) or 300 <= response.status_code < 400
     if request.method == "POST" and taken:
-        return Opened.Kind.CHANGED
-    return Opened.Kind.OPENED
+        return AccessLogEntry.Kind.CHANGED
+    return AccessLogEntry.Kind.OPENED
 
 
 def _is_new(user: Any, number: int, page: str) -> bool:
@@ -102,23 +102,23 @@ def _is_new(user: Any, number: int, page: str) -> bool:
 
 
 @contextmanager
-def ending_lines() -> Iterator[None]:
-    """Within this the database lets lines go: for the job that ends what is kept long enough."""
+def deletion_allowed() -> Iterator[None]:
+    """Allow the deletion of entries: for the job that deletes expired ones."""
     with transaction.atomic():
         with connection.cursor() as cursor:
             cursor.execute("SET LOCAL still_reed.ends_lines = 'on'")
         yield
 
 
-def opened_lines(
+def access_log_entries(
     clinic: Clinic, *, by: str = "", record: str = "", kind: str = ""
 ) -> models.QuerySet:
-    """Return the newest first; each of the three may be left empty."""
-    lines = Opened.objects.filter(clinic=clinic).select_related("by")
+    """Return the entries, newest first; each of the three filters may be empty."""
+    lines = AccessLogEntry.objects.filter(clinic=clinic).select_related("user")
     if by.isdecimal():
-        lines = lines.filter(by_id=int(by))
+        lines = lines.filter(user_id=int(by))
     if record.isdecimal():
         lines = lines.filter(record=int(record))
-    if kind in Opened.Kind.values:
+    if kind in AccessLogEntry.Kind.values:
         lines = lines.filter(kind=kind)
-    return lines.order_by("-at", "-pk")
+    return lines.order_by("-accessed_at", "-pk")

@@ -239,70 +239,75 @@ class User(AbstractUser):
         # People who receive every stop alert see every client. A client without a clinician is
         # visible to all.
         theirs = Q(clinician=self) | Q(clinician=None) | Q(pk__in=self.shared_clients.values("pk"))
-        return self.clinic.clients.filter(theirs | Q(clinician__in=self.stood_in_for()))
+        return self.clinic.clients.filter(theirs | Q(clinician__in=self.covered_colleagues()))
 
-    def stood_in_for(self) -> QuerySet[Any]:
+    def covered_colleagues(self) -> QuerySet[Any]:
         """Return the keys of colleagues whose clients are this person's too today."""
-        return Cover.of_today(self.clinic).filter(by=self).values("of")
+        return Cover.in_force(self.clinic).filter(substitute=self).values("absent")
 
-    def stand_ins(self) -> QuerySet[Any]:
+    def substitutes(self) -> QuerySet[Any]:
         """Return the colleagues who cover for this user today."""
-        standing = Cover.of_today(self.clinic).filter(of=self)
+        standing = Cover.in_force(self.clinic).filter(absent=self)
         here = User.objects.filter(role=self.Role.CLINICIAN, is_active=True)
-        return here.filter(pk__in=standing.values("by"))
+        return here.filter(pk__in=standing.values("substitute"))
 
 
 class Cover(models.Model):
     """Cover for a colleague: the covering clinician sees their clients and receives their stops."""
 
-    of = models.ForeignKey(User, on_delete=models.CASCADE, related_name="covered")
-    by = models.ForeignKey(User, on_delete=models.CASCADE, related_name="covers")
-    first = models.DateField()
-    last = models.DateField()
+    absent = models.ForeignKey(
+        User, on_delete=models.CASCADE, related_name="covered", db_column="of_id"
+    )
+    substitute = models.ForeignKey(
+        User, on_delete=models.CASCADE, related_name="covers", db_column="by_id"
+    )
+    first_day = models.DateField(db_column="first")
+    last_day = models.DateField(db_column="last")
     made_by = models.ForeignKey(User, on_delete=models.PROTECT, related_name="+")
     made_at = models.DateTimeField(auto_now_add=True)
 
     class Meta:
-        ordering = ["first", "pk"]
+        ordering = ["first_day", "pk"]
         constraints = [
             models.CheckConstraint(
-                condition=Q(last__gte=F("first")), name="cover_ends_after_it_begins"
+                condition=Q(last_day__gte=F("first_day")), name="cover_ends_after_it_begins"
             ),
-            models.CheckConstraint(condition=~Q(of=F("by")), name="nobody_covers_themselves"),
+            models.CheckConstraint(
+                condition=~Q(absent=F("substitute")), name="nobody_covers_themselves"
+            ),
         ]
 
     def __str__(self) -> str:
         return gettext("{by} for {of}, {first} to {last}").format(
-            by=self.by, of=self.of, first=self.first, last=self.last
+            by=self.substitute, of=self.absent, first=self.first_day, last=self.last_day
         )
 
     @classmethod
-    def of_today(cls, clinic: Clinic) -> QuerySet[Any]:
-        """Return those that hold today, by the clinic's clock."""
+    def in_force(cls, clinic: Clinic) -> QuerySet[Any]:
+        """Return the covers in force today, by the clinic's clock."""
         today = timezone.now().astimezone(clinic.zone).date()
-        return cls.objects.filter(of__clinic=clinic, first__lte=today, last__gte=today)
+        return cls.objects.filter(absent__clinic=clinic, first_day__lte=today, last_day__gte=today)
 
 
-class Guesses(models.Model):
+class AttemptCount(models.Model):
     """Number of attempts in a window of time, such as wrong codes from one address.
 
     What was guessed is not kept.
     """
 
-    what = models.CharField(max_length=80)
+    key = models.CharField(max_length=80, db_column="what")
     window = models.DateTimeField()
     count = models.PositiveIntegerField(default=0)
 
     class Meta:
-        constraints = [
-            models.UniqueConstraint(fields=["what", "window"], name="one_count_a_window")
-        ]
+        db_table = "accounts_guesses"
+        constraints = [models.UniqueConstraint(fields=["key", "window"], name="one_count_a_window")]
 
     def __str__(self) -> str:
-        return gettext("{count} of {what}").format(count=self.count, what=self.what)
+        return gettext("{count} of {what}").format(count=self.count, what=self.key)
 
 
-class Unsaved(models.Model):
+class UnsavedForm(models.Model):
     """Unsaved form input of one user, kept until saved or discarded."""
 
     user = models.ForeignKey(User, on_delete=models.CASCADE, related_name="unsaved")
@@ -312,13 +317,14 @@ class Unsaved(models.Model):
     changed_at = models.DateTimeField(auto_now=True)
 
     class Meta:
+        db_table = "accounts_unsaved"
         constraints = [models.UniqueConstraint(fields=["user", "form"], name="one_draft_a_form")]
 
     def __str__(self) -> str:
         return gettext("{form} of {user}").format(form=self.form, user=self.user)
 
 
-class Opened(models.Model):
+class AccessLogEntry(models.Model):
     """An entry of the access log; it is never changed."""
 
     class Kind(models.TextChoices):
@@ -327,9 +333,9 @@ class Opened(models.Model):
         TAKEN_OUT = "taken_out", gettext_lazy("exported")
         CHANGED = "changed", gettext_lazy("changed")
 
-    at = models.DateTimeField(auto_now_add=True)
+    accessed_at = models.DateTimeField(auto_now_add=True, db_column="at")
     clinic = models.ForeignKey(Clinic, on_delete=models.PROTECT, related_name="+")
-    by = models.ForeignKey(User, on_delete=models.PROTECT, related_name="+")
+    user = models.ForeignKey(User, on_delete=models.PROTECT, related_name="+", db_column="by_id")
     #: The record's number: the log line remains after the record is erased.
     record = models.PositiveBigIntegerField()
     kind = models.CharField(max_length=12, choices=Kind)
@@ -337,10 +343,11 @@ class Opened(models.Model):
     address = models.GenericIPAddressField(null=True)
 
     class Meta:
+        db_table = "accounts_opened"
         indexes = [
-            models.Index(fields=["clinic", "-at"], name="opened_newest"),
-            models.Index(fields=["clinic", "record", "-at"], name="opened_of_a_record"),
+            models.Index(fields=["clinic", "-accessed_at"], name="opened_newest"),
+            models.Index(fields=["clinic", "record", "-accessed_at"], name="opened_of_a_record"),
         ]
 
     def __str__(self) -> str:
-        return f"{self.by} {self.kind} {self.record}"
+        return f"{self.user} {self.kind} {self.record}"

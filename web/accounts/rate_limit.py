@@ -11,7 +11,7 @@ from datetime import UTC, datetime, timedelta
 from django.db.models import F
 from django.utils import timezone
 
-from .models import Guesses
+from .models import AttemptCount
 
 
 @dataclass(frozen=True)
@@ -25,25 +25,25 @@ class Limit:
 
 def is_within_limit(limit: Limit, whose: object = "") -> bool:
     """Count once, and return whether that was within the limit."""
-    counted, made = Guesses.objects.get_or_create(
-        what=_digest(limit, whose), window=_window(limit), defaults={"count": 1}
+    counted, made = AttemptCount.objects.get_or_create(
+        key=_digest(limit, whose), window=_window(limit), defaults={"count": 1}
     )
     if made:
         return True
-    Guesses.objects.filter(pk=counted.pk).update(count=F("count") + 1)
+    AttemptCount.objects.filter(pk=counted.pk).update(count=F("count") + 1)
     return counted.count < limit.most
 
 
 def is_first(limit: Limit, whose: object = "") -> bool:
     """Count once, and return whether it was the first time, over the end of a window too."""
     before = _window(limit) - timedelta(seconds=limit.window_s)
-    was_before = Guesses.objects.filter(what=_digest(limit, whose), window=before).exists()
+    was_before = AttemptCount.objects.filter(key=_digest(limit, whose), window=before).exists()
     return is_within_limit(limit, whose) and not was_before
 
 
 def is_exhausted(limit: Limit, whose: object = "") -> bool:
     """Return whether the limit has been reached, without counting."""
-    found = Guesses.objects.filter(what=_digest(limit, whose), window=_window(limit)).first()
+    found = AttemptCount.objects.filter(key=_digest(limit, whose), window=_window(limit)).first()
     return found is not None and found.count >= limit.most
 
 
@@ -59,4 +59,4 @@ def _window(limit: Limit) -> datetime:
 
 def forget_old_counts() -> None:
     """Windows that are long over."""
-    Guesses.objects.filter(window__lt=timezone.now() - timedelta(days=2)).delete()
+    AttemptCount.objects.filter(window__lt=timezone.now() - timedelta(days=2)).delete()

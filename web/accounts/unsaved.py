@@ -19,7 +19,7 @@ from web.accounts.requests import SignedInRequest
 from web.ui.request_body import Unreadable, read_json
 
 from .access import working_here
-from .models import Unsaved
+from .models import UnsavedForm
 
 #: Limits of one form: bytes of its fields, and number of fields.
 LARGEST, MOST_FIELDS = 400_000, 120
@@ -42,7 +42,9 @@ def keep(request: SignedInRequest) -> HttpResponse:
     if form is None:
         return JsonResponse({"sentence": gettext("This is not a form.")}, status=422)
     if fields:
-        Unsaved.objects.update_or_create(user=request.user, form=form, defaults={"fields": fields})
+        UnsavedForm.objects.update_or_create(
+            user=request.user, form=form, defaults={"fields": fields}
+        )
         _drop_oldest(request.user)
         if sent.get("leaving") is True:
             messages.info(
@@ -69,14 +71,14 @@ def _parse_form(sent: dict[str, Any] | list[Any]) -> tuple[Any, ...]:
 
 
 def _drop_oldest(user: Any) -> None:
-    kept = Unsaved.objects.filter(user=user).order_by("-changed_at", "-pk")
+    kept = UnsavedForm.objects.filter(user=user).order_by("-changed_at", "-pk")
     too_many = list(kept.values_list("pk", flat=True)[MOST_FORMS:])
-    Unsaved.objects.filter(pk__in=too_many).delete()
+    UnsavedForm.objects.filter(pk__in=too_many).delete()
 
 
 def forget(user: Any, form: str) -> None:
     """It was saved, or is not wanted."""
-    Unsaved.objects.filter(user=user, form=form).delete()
+    UnsavedForm.objects.filter(user=user, form=form).delete()
 
 
 class UnsavedMiddleware:

@@ -44,9 +44,9 @@ def keep(
     """Keep something under a name; under one of one's own that is there already, its
     next version."""
     Clinic.objects.select_for_update(of=("self",)).get(pk=clinic.pk)
-    own = clinic.library.filter(kind=kind, name=name, by=by)
+    own = clinic.library.filter(kind=kind, name=name, author=by)
     newest = own.order_by("-version").first()
-    if newest and (newest.data, newest.shared, newest.put_away_at) == (data, shared, None):
+    if newest and (newest.data, newest.shared, newest.archived_at) == (data, shared, None):
         return newest  # Unchanged content is not a new version.
     return LibraryEntry.objects.create(
         clinic=clinic,
@@ -55,15 +55,15 @@ def keep(
         version=newest.version + 1 if newest else 1,
         data=data,
         shared=shared,
-        by=by,
+        author=by,
     )
 
 
 def put_away(entry: LibraryEntry) -> None:
     """It is not offered any more; what was made from it stays as it is."""
     LibraryEntry.objects.filter(
-        clinic=entry.clinic, kind=entry.kind, name=entry.name, by=entry.by, put_away_at=None
-    ).update(put_away_at=timezone.now())
+        clinic=entry.clinic, kind=entry.kind, name=entry.name, author=entry.author, archived_at=None
+    ).update(archived_at=timezone.now())
 
 
 #: Errors that the library raises for damaged files.
@@ -117,5 +117,5 @@ def add_picture(clinic: Clinic, *, name: str, alt: str, data: bytes, by: User) -
         image=written.getvalue(),
         width=upright.width,
         height=upright.height,
-        by=by,
+        author=by,
     )

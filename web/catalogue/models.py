@@ -60,16 +60,18 @@ class LibraryEntry(models.Model):
     data = models.JSONField()
     #: Shared with the clinic; otherwise only its author can use it.
     shared = models.BooleanField(default=True)
-    by = models.ForeignKey(User, on_delete=models.PROTECT, related_name="kept_in_library")
-    at = models.DateTimeField(auto_now_add=True)
+    author = models.ForeignKey(
+        User, on_delete=models.PROTECT, related_name="kept_in_library", db_column="by_id"
+    )
+    created_at = models.DateTimeField(auto_now_add=True, db_column="at")
     #: No longer offered.
-    put_away_at = models.DateTimeField(null=True)
+    archived_at = models.DateTimeField(null=True, db_column="put_away_at")
 
     class Meta:
         ordering = ["name", "-version"]
         constraints = [
             models.UniqueConstraint(
-                fields=["clinic", "kind", "name", "by", "version"], name="one_library_version"
+                fields=["clinic", "kind", "name", "author", "version"], name="one_library_version"
             )
         ]
 
@@ -87,8 +89,10 @@ class Picture(models.Model):
     image = models.BinaryField()
     width = models.PositiveSmallIntegerField()
     height = models.PositiveSmallIntegerField()
-    by = models.ForeignKey(User, on_delete=models.PROTECT, related_name="pictures")
-    at = models.DateTimeField(auto_now_add=True)
+    author = models.ForeignKey(
+        User, on_delete=models.PROTECT, related_name="pictures", db_column="by_id"
+    )
+    created_at = models.DateTimeField(auto_now_add=True, db_column="at")
 
     class Meta:
         ordering = ["name", "pk"]

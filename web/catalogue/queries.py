@@ -33,16 +33,16 @@ def all_tasks(clinic: Clinic) -> dict[str, Task]:
 
 def entries_of(account: User) -> QuerySet[Any]:
     """Return every entry that this account may know of: its own, and what others share."""
-    return account.clinic.library.filter(Q(shared=True) | Q(by=account))
+    return account.clinic.library.filter(Q(shared=True) | Q(author=account))
 
 
 def library_of(account: User, kind: str) -> list[LibraryEntry]:
     """Return the newest version of each that this account may use."""
-    entries = entries_of(account).filter(kind=kind, put_away_at=None).select_related("by")
-    newest = entries.order_by("name", "by", "-version")
-    return list(newest.distinct("name", "by"))
+    entries = entries_of(account).filter(kind=kind, archived_at=None).select_related("author")
+    newest = entries.order_by("name", "author_id", "-version")
+    return list(newest.distinct("name", "author_id"))
 
 
 def library_entry(account: User, kind: str, pk: int) -> LibraryEntry | None:
     """Return one of those; None where it is not theirs to use."""
-    return entries_of(account).filter(kind=kind, pk=pk, put_away_at=None).first()
+    return entries_of(account).filter(kind=kind, pk=pk, archived_at=None).first()

@@ -6,7 +6,7 @@ from datetime import datetime
 
 from django.utils import timezone
 
-from web.accounts.models import Opened
+from web.accounts.models import AccessLogEntry
 
 
 @dataclass(frozen=True)
@@ -22,12 +22,12 @@ class OpenedRow:
     address: str | None
 
 
-def opened_rows(lines: Iterable[Opened], names: Mapping[int, str]) -> Iterator[OpenedRow]:
+def opened_rows(lines: Iterable[AccessLogEntry], names: Mapping[int, str]) -> Iterator[OpenedRow]:
     """Yield each line with the record's name, by its number in ``names``."""
     for line in lines:
         yield OpenedRow(
-            at=timezone.localtime(line.at),
-            person=line.by.username,
+            at=timezone.localtime(line.accessed_at),
+            person=line.user.username,
             record=line.record,
             name=names.get(line.record),
             what=line.kind,

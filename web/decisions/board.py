@@ -158,7 +158,7 @@ def _rendered_lines(clients: list[Any], brief: Any, clinic: Clinic) -> dict[int,
 
 def _name_of(client: Client, status: ClientStatus) -> str:
     """Return all that a line is made of, as a name under which it is kept."""
-    moment = status.worked_out_at and status.worked_out_at.timestamp()
+    moment = status.computed_at and status.computed_at.timestamp()
     said = f"{client.pk}|{moment}|{status.fault}|{client.name}|{client.occupation}"
     said += f"|{client.voice_rest_until}"
     return f"board-line-{sha256(said.encode()).hexdigest()}"
@@ -168,7 +168,7 @@ def undelivered_stops(user: User) -> list[tuple[Stop, str]]:
     """Return the stops that no email has delivered yet, with the reason: the board is the
     second way to see them."""
     waiting = Stop.objects.filter(
-        client__in=user.visible_clients(), tells=True, delivered_at=None, cleared_at=None
+        client__in=user.visible_clients(), needs_alert=True, delivered_at=None, cleared_at=None
     )
     return [(stop, delivery_words(stop)) for stop in waiting.select_related("client")]
 

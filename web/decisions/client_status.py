@@ -80,7 +80,7 @@ def refresh(clients: list[Client], *, now: datetime) -> dict[int, ClientStatus]:
     read, stops = load_snapshots(clients, now=now), _unresolved_stops(clients)
     moment = timezone.now()
     for client in clients:
-        kept[client.pk].worked_out_at = moment
+        kept[client.pk].computed_at = moment
         try:
             _work_out(kept[client.pk], read[client.pk], _today(client, now))
         except Exception:  # One client's error must not hide the others.
@@ -95,7 +95,7 @@ def refresh(clients: list[Client], *, now: datetime) -> dict[int, ClientStatus]:
         unique_fields=["client"],
         update_fields=[
             "stale",
-            "worked_out_at",
+            "computed_at",
             "day",
             "need",
             "school",
@@ -117,7 +117,7 @@ def _unresolved_stops(clients: list[Client]) -> dict[int, list[dict]]:
             {
                 "flags": stop.flags,
                 "at": stop.said_at.isoformat(),
-                "taken_back": stop.taken_back_at is not None,
+                "taken_back": stop.cancelled_at is not None,
             }
         )
     return found

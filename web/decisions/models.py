@@ -19,7 +19,7 @@ class ClientStatus(models.Model):
     client = models.OneToOneField(Client, on_delete=models.CASCADE, related_name="status")
     stale = models.BooleanField(default=True)
     #: Time of the calculation; the chart is cached under it.
-    worked_out_at = models.DateTimeField(null=True)
+    computed_at = models.DateTimeField(null=True, db_column="worked_out_at")
     day = models.DateField(null=True)
     need = models.PositiveSmallIntegerField(default=Need.ON_COURSE.value)
     school = models.CharField(max_length=8, blank=True)

@@ -11,7 +11,7 @@ from django.utils.text import slugify
 
 from reedcore.formats.archive_csv import ChangeRow
 from reedcore.formats.table_csv import write_table
-from web.accounts.access_log import opened_lines
+from web.accounts.access_log import access_log_entries
 from web.accounts.models import Clinic, User
 from web.clinic.uploaded_file import OpenedRow, opened_rows
 from web.record.changes import changes_of, changes_of_people
@@ -38,7 +38,9 @@ def write_clinic(clinic: Clinic, folder: Path) -> Iterator[Path]:
         "people-changes.csv": write_table(
             ChangeRow, change_rows(changes_of_people(clinic), "came to the clinic")
         ),
-        "who-opened-what.csv": write_table(OpenedRow, opened_rows(opened_lines(clinic), names)),
+        "who-opened-what.csv": write_table(
+            OpenedRow, opened_rows(access_log_entries(clinic), names)
+        ),
     }
     yield _write(folder / "clinic.json", json.dumps(_own(clinic), cls=DjangoJSONEncoder, indent=1))
     for name, lines in tables.items():
@@ -72,6 +74,6 @@ def _own(clinic: Clinic) -> dict[str, Any]:
         "tasks": list(clinic.own_tasks.values()),
         "hidden_tasks": list(clinic.hidden_tasks.values_list("code", flat=True)),
         "library": list(clinic.library.values()),
-        "pictures": list(clinic.pictures.values("pk", "name", "alt", "at", "by")),
+        "pictures": list(clinic.pictures.values("pk", "name", "alt", "created_at", "author")),
         "erased": list(clinic.erasures.values()),
     }

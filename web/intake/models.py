@@ -9,7 +9,7 @@ from web.clients.models import Client
 from web.ui.times import moment
 
 
-class NotTaken(models.Model):
+class RefusedEntry(models.Model):
     """An entry that was refused, with its kind and the reason, so that the clinic can help.
 
     The entry stays on the device, where the client can save it to a file.

@@ -60,7 +60,7 @@ def queue_message(
     try:
         with transaction.atomic():
             message = Message.objects.create(
-                client=client, kind=kind, to=to, words=words, day=today, written_by=by
+                client=client, kind=kind, recipient=to, text=words, day=today, written_by=by
             )
     except IntegrityError:
         return None  # At most one reminder a day.

@@ -20,8 +20,8 @@ class Message(models.Model):
 
     client = models.ForeignKey(Client, on_delete=models.PROTECT, related_name="messages")
     kind = models.CharField(max_length=10, choices=Kind)
-    to = models.CharField(max_length=160)
-    words = models.TextField()
+    recipient = models.CharField(max_length=160, db_column="to")
+    text = models.TextField(db_column="words")
     #: The client's local date, for at most one reminder a day.
     day = models.DateField()
     written_at = models.DateTimeField(auto_now_add=True)

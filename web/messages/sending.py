@@ -14,6 +14,6 @@ def send(pk: int) -> None:
     message = Message.objects.select_for_update().get(pk=pk)
     if message.sent_at is not None:
         return
-    send_mail(SUBJECTS[message.Kind(message.kind)], message.words, None, [message.to])
+    send_mail(SUBJECTS[message.Kind(message.kind)], message.text, None, [message.recipient])
     message.sent_at = timezone.now()
     message.save(update_fields=["sent_at"])

@@ -127,7 +127,7 @@ def session_plan(
     prescribed = programme.prescribed
     answers = prescribed.answers if prescribed else USUAL_ANSWERS
     by_strand = _strand_plans(programme, blocks, catalogue, client)
-    said = client.stops.filter(taken_back_at=None).values_list("flags", flat=True)
+    said = client.stops.filter(cancelled_at=None).values_list("flags", flat=True)
     dizzy = sum(Flag.LIGHT_HEADED in flags for flags in said)
     return {
         "client": client.pk,

@@ -46,7 +46,7 @@ from .queries import draft_document, edition_of
 if TYPE_CHECKING:
     from web.accounts.models import User
 
-Way = DraftChange.Way
+Action = DraftChange.Action
 #: Edits that a page may send directly; all others have a name of their own below.
 BY_HAND = (
     "repeat_item", "remove_item", "move_item", "place_item", "toggle", "climb_rung",
@@ -128,7 +128,7 @@ class OpenDraft:
         if self.client.draft_changes.filter(page=self.page, number=sent.number).exists():
             return None
         try:
-            if sent.raw.get("do") in (Way.UNDO, Way.REDO):
+            if sent.raw.get("do") in (Action.UNDO, Action.REDO):
                 return self._undo_or_redo(sent)
             return self._apply(sent)
         except NoSuchItem as refusal:
@@ -164,32 +164,32 @@ class OpenDraft:
     def _undo_or_redo(self, sent: SentEdit) -> NotMade | None:
         """Undo what this page did last, or redo what it undid last."""
         past, future = self._stacks()
-        undoes = sent.raw["do"] == Way.UNDO
+        undoes = sent.raw["do"] == Action.UNDO
         stack = past if undoes else future
         if not stack:
-            words = "undo" if undoes else "redo"
-            return NotMade(
-                sent.number,
-                gettext("There is nothing on this page to {words}.").format(words=words),
-            )
+            undo_words = gettext("There is nothing on this page to undo.")
+            redo_words = gettext("There is nothing on this page to redo.")
+            return NotMade(sent.number, undo_words if undoes else redo_words)
         entry = stack[-1]
         last = max(entry.edition, sent.seen) if sent.sure else entry.edition
-        changes = changes_of(entry.back if undoes else entry.forth)
-        return self._apply_changes(sent, changes, since=last, of=entry, way=Way(sent.raw["do"]))
+        changes = changes_of(entry.inverse_changes if undoes else entry.changes)
+        return self._apply_changes(
+            sent, changes, since=last, target=entry, action=Action(sent.raw["do"])
+        )
 
     def _stacks(self) -> tuple[Any, ...]:
         past: list[DraftChange] = []
         future: list[DraftChange] = []
-        mine = self.client.draft_changes.filter(page=self.page, by=self.by)
-        for each in mine.exclude(way=Way.HANDED_OVER).select_related("of"):
-            if each.way == Way.DO:
+        mine = self.client.draft_changes.filter(page=self.page, made_by=self.by)
+        for each in mine.exclude(action=Action.HANDED_OVER).select_related("target"):
+            if each.action == Action.DO:
                 past.append(each)
                 future.clear()
-            elif each.of is not None:
-                back = each.way == Way.UNDO
+            elif each.target is not None:
+                back = each.action == Action.UNDO
                 leaves, takes = (past, future) if back else (future, past)
-                leaves.remove(each.of)
-                takes.append(each.of)
+                leaves.remove(each.target)
+                takes.append(each.target)
         return past, future
 
     def _apply_changes(
@@ -198,34 +198,34 @@ class OpenDraft:
         changes: tuple[Any, ...],
         *,
         since: Any,
-        of: Any = None,
-        way: Any = Way.DO,
+        target: Any = None,
+        action: Any = Action.DO,
     ) -> NotMade | None:
         if not changes:
             return None
         for other in self._changes_of_others(since):
-            if clash := clashes(changes, changes_of(other.forth)):
+            if clash := clashes(changes, changes_of(other.changes)):
                 return NotMade(sent.number, self._words(other, clash[0]), clash=True)
         after = apply_changes(self.document, changes)
         after, problems = clean_document(after, tasks=self.tasks)
         if problems:
             return NotMade(sent.number, problem_words(problems[0]))
-        self.keep(changes, after, number=sent.number, of=of, way=way)
+        self.keep(changes, after, number=sent.number, target=target, action=action)
         return None
 
     def _changes_of_others(self, since: int) -> Iterable[DraftChange]:
         later = self.client.draft_changes.filter(edition__gt=since)
-        return later.exclude(page=self.page).select_related("by").order_by("-edition")
+        return later.exclude(page=self.page).select_related("made_by").order_by("-edition")
 
     def _words(self, other: DraftChange, change: Any) -> str:
-        who, spelling = other.by.get_full_name(), Spelling(self.client.spelling)
+        who, spelling = other.made_by.get_full_name(), Spelling(self.client.spelling)
         return clash_words(change, self.document, tasks=self.tasks, who=who, spelling=spelling)
 
     def _removed_item(self, sent: SentEdit, item: str) -> NotMade | None:
         """Say who removed an item, and that it can be restored."""
         taken = TakeItem(item)
-        for entry in self.client.draft_changes.select_related("by").order_by("-edition"):
-            if taken in changes_of(entry.forth):
+        for entry in self.client.draft_changes.select_related("made_by").order_by("-edition"):
+            if taken in changes_of(entry.changes):
                 if entry.page == self.page or sent.raw.get("do") == "remove_item":
                     return None  # Already removed, as the page wanted.
                 words = self._words(entry, self._put_back(entry, item) or taken)
@@ -233,7 +233,7 @@ class OpenDraft:
         return NotMade(sent.number, sentence(NoSuchItem(item=item)))
 
     def _put_back(self, entry: DraftChange, item: str) -> PutItem | None:
-        puts = (each for each in changes_of(entry.back) if isinstance(each, PutItem))
+        puts = (each for each in changes_of(entry.inverse_changes) if isinstance(each, PutItem))
         return next((each for each in puts if each.item["id"] == item), None)
 
     def _bring_back(self, item: str) -> BringBack:
@@ -248,20 +248,20 @@ class OpenDraft:
         after: dict[str, Any],
         *,
         number: int = 0,
-        of: Any = None,
-        way: Any = Way.DO,
+        target: Any = None,
+        action: Any = Action.DO,
     ) -> None:
-        """The draft as it now is, with what made it so."""
+        """Save the draft, with the edit that changed it."""
         self.edition += 1
         self.client.draft_changes.create(
             edition=self.edition,
             page=self.page,
             number=number,
-            way=way,
-            of=of,
-            forth=raw_changes(changes),
-            back=raw_changes(changes_between(after, self.document)),
-            by=self.by,
+            action=action,
+            target=target,
+            changes=raw_changes(changes),
+            inverse_changes=raw_changes(changes_between(after, self.document)),
+            made_by=self.by,
         )
         self.document = after
         Draft.objects.update_or_create(
@@ -338,6 +338,6 @@ def handed_over(client: Client, *, by: User) -> None:
     """End a draft that was published; pages that show it learn so at their next request."""
     edition = edition_of(client) + 1
     Draft.objects.filter(client=client).delete()
-    client.draft_changes.create(edition=edition, way=Way.HANDED_OVER, by=by)
+    client.draft_changes.create(edition=edition, action=Action.HANDED_OVER, made_by=by)
     long_ago = timezone.now() - timedelta(days=KEPT_DAYS)
-    client.draft_changes.filter(at__lt=long_ago).delete()
+    client.draft_changes.filter(made_at__lt=long_ago).delete()

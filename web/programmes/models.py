@@ -31,7 +31,7 @@ class DraftChange(models.Model):
     the one before knows what happened in between.
     """
 
-    class Way(models.TextChoices):
+    class Action(models.TextChoices):
         DO = "do", gettext_lazy("done")
         UNDO = "undo", gettext_lazy("undone")
         REDO = "redo", gettext_lazy("redone")
@@ -42,13 +42,17 @@ class DraftChange(models.Model):
     #: The page that sent it and its number there: a repeated edit is made once.
     page = models.CharField(max_length=40, blank=True)
     number = models.PositiveBigIntegerField(default=0)
-    way = models.CharField(max_length=12, choices=Way, default=Way.DO)
+    action = models.CharField(max_length=12, choices=Action, default=Action.DO, db_column="way")
     #: The edit that is undone or redone.
-    of = models.ForeignKey("self", on_delete=models.CASCADE, null=True, related_name="+")
-    forth = models.JSONField(default=list)
-    back = models.JSONField(default=list)
-    at = models.DateTimeField(auto_now_add=True)
-    by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+")
+    target = models.ForeignKey(
+        "self", on_delete=models.CASCADE, null=True, related_name="+", db_column="of_id"
+    )
+    changes = models.JSONField(default=list, db_column="forth")
+    inverse_changes = models.JSONField(default=list, db_column="back")
+    made_at = models.DateTimeField(auto_now_add=True, db_column="at")
+    made_by = models.ForeignKey(
+        settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+", db_column="by_id"
+    )
 
     class Meta:
         ordering = ["edition"]

@@ -51,7 +51,7 @@ DAYS = {
 ALONE = {name: RULED[name] for name in ("key", "task", "session", "at", "outcome")}
 STOP = {
     "key": "key", "flags": "flags", "tier": "tier", "pauses": "pauses", "said_at": "said_at",
-    "received_at": "received_at", "cleared_at": "cleared_at", "taken_back_at": "taken_back_at",
+    "received_at": "received_at", "cleared_at": "cleared_at", "cancelled_at": "cancelled_at",
     "session": "session_key", "comment": "comment", "cleared_because": "cleared_because",
 }  # fmt: skip
 DECISION = {

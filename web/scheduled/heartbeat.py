@@ -7,7 +7,7 @@ from django.conf import settings
 from django.core.mail import send_mail
 from django.utils import timezone
 
-from .models import Run
+from .models import JobRun
 
 logger = logging.getLogger(__name__)
 
@@ -25,7 +25,7 @@ def alert_address() -> str:
     return settings.ALERTS_TO or parseaddr(settings.DEFAULT_FROM_EMAIL)[1]
 
 
-def mail_ourselves(to: str = "") -> Run:
+def mail_ourselves(to: str = "") -> JobRun:
     """Send one mail now, and note how it went.
 
     Args:
@@ -38,5 +38,5 @@ def mail_ourselves(to: str = "") -> Run:
     except Exception as wrong:  # Any error of the mail server or the connection.
         logger.exception("heartbeat_email_failed")
         said = f"{type(wrong).__name__}: {wrong}"[:500]
-        return Run.objects.create(what=Run.What.MAIL, succeeded=False, words=said)
-    return Run.objects.create(what=Run.What.MAIL, succeeded=True, words=f"to {to}"[:500])
+        return JobRun.objects.create(job=JobRun.Job.MAIL, succeeded=False, message=said)
+    return JobRun.objects.create(job=JobRun.Job.MAIL, succeeded=True, message=f"to {to}"[:500])

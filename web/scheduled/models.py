@@ -22,22 +22,23 @@ class Digest(models.Model):
         return gettext("digest of {week}").format(week=self.week)
 
 
-class Run(models.Model):
+class JobRun(models.Model):
     """A run of a job that the administrator has to know about, and its outcome."""
 
-    class What(models.TextChoices):
+    class Job(models.TextChoices):
         BACKUP = "backup", gettext_lazy("a backup")
         MAIL = "mail", gettext_lazy("a mail sent to ourselves")
 
-    what = models.CharField(max_length=12, choices=What)
-    at = models.DateTimeField(default=timezone.now)
+    job = models.CharField(max_length=12, choices=Job, db_column="what")
+    finished_at = models.DateTimeField(default=timezone.now, db_column="at")
     succeeded = models.BooleanField()
     #: What was written or sent, or why not.
-    words = models.CharField(max_length=500, blank=True)
+    message = models.CharField(max_length=500, blank=True, db_column="words")
 
     class Meta:
-        ordering = ["-at", "-pk"]
-        indexes = [models.Index(fields=["what", "at"])]
+        db_table = "scheduled_run"
+        ordering = ["-finished_at", "-pk"]
+        indexes = [models.Index(fields=["job", "finished_at"])]
 
     def __str__(self) -> str:
-        return gettext("{what} of {at:%Y-%m-%d %H:%M}").format(what=self.what, at=self.at)
+        return gettext("{what} of {at:%Y-%m-%d %H:%M}").format(what=self.job, at=self.finished_at)

@@ -21,7 +21,7 @@ from web.keeping import journal
 from web.messages.models import Message
 from web.screening.models import Stop
 
-from .models import Run
+from .models import JobRun
 
 #: Report a job that is overdue by this much, and a worker that is silent for this long.
 QUEUE_LATE, WORKER_SILENT = timedelta(minutes=10), timedelta(seconds=60)
@@ -104,7 +104,11 @@ def _worker() -> SiteCheck:
 def _mail() -> SiteCheck:
     backend = settings.EMAIL_BACKEND.rsplit(".", 1)[-1]
     late = Message.objects.filter(sent_at=None, written_at__lt=timezone.now() - MAIL_LATE).count()
-    untold = Stop.objects.filter(tells=True, delivered_at=None).exclude(trouble="").count()
+    untold = (
+        Stop.objects.filter(needs_alert=True, delivered_at=None)
+        .exclude(delivery_problem="")
+        .count()
+    )
     if untold:
         return SiteCheck("mail", False, f"{untold} stop alerts could not be emailed")
     return SiteCheck(
@@ -127,32 +131,32 @@ def _disk(name: str, path: Any) -> SiteCheck:
     return SiteCheck(name, free >= LEAST_FREE_BYTES, f"{free / 1024**3:.1f} GB free")
 
 
-def last_run(what: Run.What, *, succeeded: bool = True) -> Run | None:
+def last_run(job: JobRun.Job, *, succeeded: bool = True) -> JobRun | None:
     """Return the newest one; None where there was none."""
-    return Run.objects.filter(what=what, succeeded=succeeded).first()
+    return JobRun.objects.filter(job=job, succeeded=succeeded).first()
 
 
-def _check_runs(name: str, what: Run.What, *, every: timedelta, missing: str) -> SiteCheck:
+def _check_runs(name: str, job: JobRun.Job, *, every: timedelta, missing: str) -> SiteCheck:
     """Return whether something that is done again and again was done in time."""
-    newest = Run.objects.filter(what=what).first()
+    newest = JobRun.objects.filter(job=job).first()
     if newest is not None and not newest.succeeded:
-        return SiteCheck(name, True, f"the last one failed: {newest.words}", warns=True)
-    if newest is None or timezone.now() - newest.at > every:
-        since = f"none since {newest.at:%Y-%m-%d %H:%M} UTC" if newest else missing
+        return SiteCheck(name, True, f"the last one failed: {newest.message}", warns=True)
+    if newest is None or timezone.now() - newest.finished_at > every:
+        since = f"none since {newest.finished_at:%Y-%m-%d %H:%M} UTC" if newest else missing
         return SiteCheck(name, True, since, warns=True)
-    return SiteCheck(name, True, f"{newest.at:%Y-%m-%d %H:%M} UTC")
+    return SiteCheck(name, True, f"{newest.finished_at:%Y-%m-%d %H:%M} UTC")
 
 
 def _backup() -> SiteCheck:
     if not settings.BACKUP_EVERY_H:
         return SiteCheck("backup", True, "made by other means, as BACKUP_EVERY_H says")
     every = timedelta(hours=settings.BACKUP_EVERY_H)
-    return _check_runs("backup", Run.What.BACKUP, every=every, missing="no backup yet")
+    return _check_runs("backup", JobRun.Job.BACKUP, every=every, missing="no backup yet")
 
 
 def _mail_to_ourselves() -> SiteCheck:
     missing = "no test email yet: run still-reed check --mail"
-    return _check_runs("mail heartbeat", Run.What.MAIL, every=MAILED_EVERY, missing=missing)
+    return _check_runs("mail heartbeat", JobRun.Job.MAIL, every=MAILED_EVERY, missing=missing)
 
 
 def failed_jobs() -> QuerySet[Any]:
@@ -195,14 +199,14 @@ def figures() -> Iterator[tuple[str, str, float]]:
     yield "jobs_late", "Jobs that should have been done ten minutes ago.", late_jobs().count()
     yield "jobs_failed", "Jobs that were given up within a week.", failed_jobs().count()
     yield "queue_age_seconds", "How long the job has waited that is due longest.", _queue_age_s()
-    unread = Stop.objects.filter(tells=True, read_at=None, cleared_at=None).count()
+    unread = Stop.objects.filter(needs_alert=True, read_at=None, cleared_at=None).count()
     yield "stops_unread", "Unread stops.", unread
-    for what, name in ((Run.What.BACKUP, "backup"), (Run.What.MAIL, "mail_heartbeat")):
-        done, failed = last_run(what), last_run(what, succeeded=False)
-        age = _age_s(done.at if done else None)
-        yield f"{name}_age_seconds", f"Since {what.label} last succeeded.", age
-        is_off = failed is not None and (done is None or failed.at > done.at)
-        yield f"{name}_failed", f"1 where the last of {what.label} failed.", float(is_off)
+    for job, name in ((JobRun.Job.BACKUP, "backup"), (JobRun.Job.MAIL, "mail_heartbeat")):
+        done, failed = last_run(job), last_run(job, succeeded=False)
+        age = _age_s(done.finished_at if done else None)
+        yield f"{name}_age_seconds", f"Since {job.label} last succeeded.", age
+        is_off = failed is not None and (done is None or failed.finished_at > done.finished_at)
+        yield f"{name}_failed", f"1 where the last of {job.label} failed.", float(is_off)
     if settings.DATABASE_DISK:
         free = shutil.disk_usage(settings.DATABASE_DISK).free
         yield "database_disk_free_bytes", "Free on the disk that the database lies on.", free

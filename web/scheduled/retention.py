@@ -19,8 +19,8 @@ from django.utils import timezone
 from procrastinate.contrib.django import app
 from procrastinate.contrib.django.models import ProcrastinateJob
 
-from web.accounts.access_log import ending_lines
-from web.accounts.models import Clinic, Opened
+from web.accounts.access_log import deletion_allowed
+from web.accounts.models import AccessLogEntry, Clinic
 from web.clients.actions.erasing import (
     due_erasures,
     erase_due,
@@ -62,7 +62,7 @@ def erase_expired() -> dict[str, int]:
     now = timezone.now()
     ended = {PLANNED: _plan_erasures(now), RECORDS: len(erase_due(now=now)), LINES: 0}
     for lines in _lines_over(now):
-        with ending_lines():
+        with deletion_allowed():
             ended[LINES] += lines._raw_delete(lines.db)
     ended[SESSIONS], _ = Session.objects.filter(expire_date__lt=now).delete()
     UserSession.objects.exclude(session_key__in=Session.objects.values("session_key")).delete()
@@ -106,7 +106,7 @@ def _lines_over(now: datetime) -> Iterator[QuerySet[Any]]:
     """Return the access log entries that each clinic no longer keeps."""
     for clinic in Clinic.objects.all():
         oldest = now - timedelta(days=clinic.log_kept_days)
-        yield Opened.objects.filter(clinic=clinic, at__lt=oldest)
+        yield AccessLogEntry.objects.filter(clinic=clinic, accessed_at__lt=oldest)
 
 
 def _jobs_over(now: datetime) -> int:

@@ -73,19 +73,19 @@ class Stop(models.Model):
     #: The device's clock, if it differed.
     device_time = models.CharField(max_length=40, blank=True)
     #: Whether people are alerted, whom, when it was delivered, and why not.
-    tells = models.BooleanField(default=False)
-    told = models.JSONField("recipients", default=list)
+    needs_alert = models.BooleanField(default=False, db_column="tells")
+    recipients = models.JSONField(default=list, db_column="told")
     delivered_at = models.DateTimeField(null=True)
-    trouble = models.CharField(max_length=16, blank=True)
+    delivery_problem = models.CharField(max_length=16, blank=True, db_column="trouble")
     #: When the client reported that it was pressed by mistake.
-    taken_back_at = models.DateTimeField(null=True)
+    cancelled_at = models.DateTimeField(null=True, db_column="taken_back_at")
     #: When clinic staff first opened a page that shows it.
     read_at = models.DateTimeField(null=True)
     read_by = models.ForeignKey(
         settings.AUTH_USER_MODEL, on_delete=models.PROTECT, null=True, related_name="+"
     )
     #: When the clinic lead was alerted that it is unread.
-    passed_on_at = models.DateTimeField(null=True)
+    escalated_at = models.DateTimeField(null=True, db_column="passed_on_at")
     cleared_at = models.DateTimeField(null=True)
     cleared_by = models.ForeignKey(
         settings.AUTH_USER_MODEL, on_delete=models.PROTECT, null=True, related_name="+"
@@ -100,7 +100,7 @@ class Stop(models.Model):
             models.Index(fields=["client", "cleared_at"]),
             models.Index(
                 fields=["received_at"],
-                condition=Q(tells=True, delivered_at=None),
+                condition=Q(needs_alert=True, delivered_at=None),
                 name="stops_to_deliver",
             ),
         ]

@@ -61,7 +61,7 @@ def stop_sentence(stop: Stop, zone: ZoneInfo, *, for_the_clinic: bool = True) ->
     ]
     if stop.comment:
         told.append(gettext("In their words: “{comment}”.").format(comment=stop.comment))
-    if stop.taken_back_at:
+    if stop.cancelled_at:
         told.append(gettext("The client then reported pressing it by mistake."))
     if stop.cleared_by_id is None and for_the_clinic:
         told.append(gettext("Unresolved."))

@@ -299,8 +299,10 @@ DELIVERY_TROUBLE = Words(
 
 def delivery_words(stop: Stop) -> str:
     """Return who has received a stop by email, or why no one has."""
-    if not stop.tells:
+    if not stop.needs_alert:
         return ""
     if stop.delivered_at is not None:
-        return gettext("Mailed: {told}.").format(told=", ".join(stop.told))
-    return gettext("Not yet delivered: {value}.").format(value=DELIVERY_TROUBLE[stop.trouble])
+        return gettext("Mailed: {told}.").format(told=", ".join(stop.recipients))
+    return gettext("Not yet delivered: {value}.").format(
+        value=DELIVERY_TROUBLE[stop.delivery_problem]
+    )

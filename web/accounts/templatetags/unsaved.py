@@ -10,7 +10,7 @@ from django.urls import reverse
 from django.utils.html import format_html, json_script
 from django.utils.timezone import localtime
 
-from ..models import Unsaved
+from ..models import UnsavedForm
 from ..unsaved import FIELD
 
 register = template.Library()
@@ -21,7 +21,7 @@ def unsaved(context: RequestContext, name: UUID | str) -> str:
     """Stands inside a form: keeps what is typed into it under the page's path and this name."""
     request = context["request"]
     form = f"{request.path}#{name}"[:200]
-    kept = Unsaved.objects.filter(user=request.user, form=form).first()
+    kept = UnsavedForm.objects.filter(user=request.user, form=form).first()
     field = format_html(
         '<input type="hidden" name="{}" value="{}" data-unsaved="{}">', FIELD, form,
         reverse("accounts:unsaved"),

@@ -127,8 +127,8 @@ def upload_picture(request: SignedInRequest) -> HttpResponse:
 def put_entry_away(request: SignedInRequest, pk: int) -> HttpResponse:
     """Archive an entry; only its author or the lead may."""
     entry = get_object_or_404(entries_of(request.user), pk=pk)
-    if request.user not in (entry.by, request.user.clinic.lead):
-        whose = entry.by.get_full_name()
+    if request.user not in (entry.author, request.user.clinic.lead):
+        whose = entry.author.get_full_name()
         messages.error(
             request,
             gettext("“{name}” belongs to {whose}. Nothing was changed.").format(

@@ -18,7 +18,7 @@ from django.db.models import Exists, OuterRef, Q, QuerySet
 from django.utils import timezone
 from django.utils.translation import gettext
 
-from web.accounts.models import Clinic, Unsaved, User
+from web.accounts.models import Clinic, UnsavedForm, User
 from web.accounts.sessions import end_sessions
 from web.keeping import journal
 from web.ui.saving import lock_row
@@ -49,9 +49,9 @@ def plan_erasure(client: Client, *, by: User, why: str, name: str) -> Erasure:
     if not why.strip():
         raise NotErasable(gettext("Enter a reason. It is kept in the erasure log."))
     due = timezone.now() + timedelta(days=client.clinic.erased_after_days)
-    waiting = Erasure.objects.filter(record=client.pk, taken_back_at=None, done_at=None)
+    waiting = Erasure.objects.filter(record=client.pk, cancelled_at=None, done_at=None)
     return waiting.first() or Erasure.objects.create(
-        clinic=client.clinic, record=client.pk, why=why.strip()[:500], asked_by=by, due_at=due
+        clinic=client.clinic, record=client.pk, reason=why.strip()[:500], asked_by=by, due_at=due
     )
 
 
@@ -62,7 +62,7 @@ def kept_long_enough(clinic: Clinic, *, now: Any) -> QuerySet[Client]:
         return clinic.clients.none()
     since = now - relativedelta(years=clinic.archived_kept_years)
     planned = Erasure.objects.filter(record=OuterRef("pk")).filter(
-        Q(taken_back_at=None) | Q(taken_back_at__gte=OuterRef("archived_at"))
+        Q(cancelled_at=None) | Q(cancelled_at__gte=OuterRef("archived_at"))
     )
     return clinic.clients.filter(archived_at__lt=since).exclude(Exists(planned))
 
@@ -76,7 +76,7 @@ def plan_erasures(clinic: Clinic, *, now: Any) -> list[Erasure]:
     )
     found = kept_long_enough(clinic, now=now)
     return [
-        Erasure.objects.create(clinic=clinic, record=client.pk, why=why, due_at=due)
+        Erasure.objects.create(clinic=clinic, record=client.pk, reason=why, due_at=due)
         for client in found
     ]
 
@@ -85,9 +85,9 @@ def plan_erasures(clinic: Clinic, *, now: Any) -> list[Erasure]:
 def take_back(erasure: Erasure, *, by: User) -> None:
     """Keep the record; who was first to say so stays on record."""
     locked = lock_row(erasure)
-    if locked.taken_back_at is None and locked.done_at is None:
-        locked.taken_back_at, locked.taken_back_by = timezone.now(), by
-        locked.save(update_fields=["taken_back_at", "taken_back_by"])
+    if locked.cancelled_at is None and locked.done_at is None:
+        locked.cancelled_at, locked.cancelled_by = timezone.now(), by
+        locked.save(update_fields=["cancelled_at", "cancelled_by"])
 
 
 def erase_due(*, now: Any) -> list[int]:
@@ -97,14 +97,14 @@ def erase_due(*, now: Any) -> list[int]:
 
 def due_erasures(*, now: Any) -> QuerySet[Any]:
     """Return those whose term is over, the oldest first."""
-    waiting = Erasure.objects.filter(due_at__lte=now, taken_back_at=None, done_at=None)
+    waiting = Erasure.objects.filter(due_at__lte=now, cancelled_at=None, done_at=None)
     return waiting.order_by("due_at")
 
 
 @transaction.atomic
 def _erase(pk: int, *, now: Any) -> bool:
     erasure = Erasure.objects.select_for_update().get(pk=pk)
-    if erasure.taken_back_at or erasure.done_at:
+    if erasure.cancelled_at or erasure.done_at:
         return False
     client = Client.objects.select_for_update(of=("self",)).filter(pk=erasure.record).first()
     if client is not None and client.archived_at is None:
@@ -146,10 +146,10 @@ def erase_again(record: int, *, created: datetime, at: datetime) -> bool:
         waiting = Erasure.objects.create(
             clinic=clinic,
             record=record,
-            why=gettext("erased before the records were restored"),
+            reason=gettext("erased before the records were restored"),
             due_at=at,
         )
-    Erasure.objects.filter(pk=waiting.pk).update(done_at=at, taken_back_at=None)
+    Erasure.objects.filter(pk=waiting.pk).update(done_at=at, cancelled_at=None)
     return True
 
 
@@ -197,8 +197,8 @@ def _dependent_rows(
 def _rows_without_key(client: Client) -> Iterable[tuple[type[models.Model], set]]:
     """Yield what speaks of a client without a key: drafts of forms, jobs, guesses at a PIN."""
     path = f"/clients/{client.pk}/"
-    drafts = Unsaved.objects.filter(form__contains=path)
-    yield Unsaved, set(drafts.values_list("pk", flat=True))
+    drafts = UnsavedForm.objects.filter(form__contains=path)
+    yield UnsavedForm, set(drafts.values_list("pk", flat=True))
     names = User.objects.filter(pk__in=_accounts_of(client)).values("username")
     attempts = AccessAttempt.objects.filter(username__in=names)
     yield AccessAttempt, set(attempts.values_list("pk", flat=True))

@@ -107,11 +107,16 @@ def give_role(user: User, role: str, *, by: User) -> None:
 
 
 @transaction.atomic
-def arrange_cover(of: User, *, by: User, first: date, last: date, made_by: User) -> Cover:
+def arrange_cover(
+    absent: User, *, substitute: User, first_day: date, last_day: date, made_by: User
+) -> Cover:
     """Arrange cover between two dates, both included; repeating it has no effect."""
-    lock_row(of)
-    same = Cover.objects.filter(of=of, by=by, first=first, last=last).first()
-    return same or Cover.objects.create(of=of, by=by, first=first, last=last, made_by=made_by)
+    lock_row(absent)
+    days = {"first_day": first_day, "last_day": last_day}
+    same = Cover.objects.filter(absent=absent, substitute=substitute, **days).first()
+    return same or Cover.objects.create(
+        absent=absent, substitute=substitute, made_by=made_by, **days
+    )
 
 
 @transaction.atomic

@@ -61,5 +61,5 @@ def restore_client(client: Client, *, by: User) -> None:
     """Restore an archived client; a planned erasure is cancelled."""
     client.archived_at = None
     save_fields(client, "archived_at")
-    waiting = Erasure.objects.filter(record=client.pk, taken_back_at=None, done_at=None)
-    waiting.update(taken_back_at=timezone.now(), taken_back_by=by)
+    waiting = Erasure.objects.filter(record=client.pk, cancelled_at=None, done_at=None)
+    waiting.update(cancelled_at=timezone.now(), cancelled_by=by)

@@ -15,16 +15,20 @@ class Erasure(models.Model):
     clinic = models.ForeignKey(Clinic, on_delete=models.PROTECT, related_name="erasures")
     #: The client's number, not a foreign key: the record is deleted.
     record = models.PositiveBigIntegerField()
-    why = models.CharField(max_length=500)
+    reason = models.CharField(max_length=500, db_column="why")
     #: None if the erasure follows from the retention period.
     asked_by = models.ForeignKey(
         settings.AUTH_USER_MODEL, on_delete=models.PROTECT, null=True, related_name="+"
     )
     asked_at = models.DateTimeField(auto_now_add=True)
     due_at = models.DateTimeField()
-    taken_back_at = models.DateTimeField(null=True)
-    taken_back_by = models.ForeignKey(
-        settings.AUTH_USER_MODEL, on_delete=models.PROTECT, null=True, related_name="+"
+    cancelled_at = models.DateTimeField(null=True, db_column="taken_back_at")
+    cancelled_by = models.ForeignKey(
+        settings.AUTH_USER_MODEL,
+        on_delete=models.PROTECT,
+        null=True,
+        related_name="+",
+        db_column="taken_back_by_id",
     )
     done_at = models.DateTimeField(null=True)
 
@@ -33,7 +37,7 @@ class Erasure(models.Model):
         constraints = [
             models.UniqueConstraint(
                 fields=["record"],
-                condition=models.Q(taken_back_at=None, done_at=None),
+                condition=models.Q(cancelled_at=None, done_at=None),
                 name="one_erasure_waits_for_a_record",
             )
         ]

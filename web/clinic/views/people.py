@@ -55,30 +55,30 @@ class ColleagueForm(DescribedForm, forms.Form):
 class CoverForm(DescribedForm, forms.Form):
     """Form for a cover: who covers for whom, from when to when."""
 
-    of = forms.ModelChoiceField(User.objects.none(), label=gettext_lazy("For"))
-    by = forms.ModelChoiceField(User.objects.none(), label=gettext_lazy("Covered by"))
-    first = forms.DateField(label=gettext_lazy("From"), widget=DateInput())
-    last = forms.DateField(label=gettext_lazy("To, included"), widget=DateInput())
+    absent = forms.ModelChoiceField(User.objects.none(), label=gettext_lazy("For"))
+    substitute = forms.ModelChoiceField(User.objects.none(), label=gettext_lazy("Covered by"))
+    first_day = forms.DateField(label=gettext_lazy("From"), widget=DateInput())
+    last_day = forms.DateField(label=gettext_lazy("To, included"), widget=DateInput())
 
     def __init__(self, *args: Any, user: User, **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
         here = user.clinic.users.filter(role=User.Role.CLINICIAN, is_active=True)
         # People arrange their own cover; the lead arranges everyone's.
-        of = here if user.is_lead else here.filter(pk=user.pk)
-        for name, rows in (("of", of), ("by", here)):
+        absent = here if user.is_lead else here.filter(pk=user.pk)
+        for name, rows in (("absent", absent), ("substitute", here)):
             offer_rows(self, name, rows, label=lambda each: each.get_full_name())
 
     def clean(self) -> Any:
         """Refuse cover by the same person and dates in the wrong order."""
         super().clean()
         said = self.cleaned_data
-        if said.get("of") and said.get("of") == said.get("by"):
-            self.add_error("by", gettext("Choose another person to cover."))
-        first, last = said.get("first"), said.get("last")
+        if said.get("absent") and said.get("absent") == said.get("substitute"):
+            self.add_error("substitute", gettext("Choose another person to cover."))
+        first, last = said.get("first_day"), said.get("last_day")
         if first and last and last < first:
-            self.add_error("last", gettext("The last day must not be before the first."))
+            self.add_error("last_day", gettext("The last day must not be before the first."))
         if last and last < timezone.localdate():
-            self.add_error("last", gettext("This period is already over."))
+            self.add_error("last_day", gettext("This period is already over."))
         return said
 
 
@@ -91,16 +91,18 @@ def _page(
     cover_form: CoverForm | None = None,
 ) -> HttpResponse:
     clinic = request.user.clinic
-    people = clinic.users.filter(role__in=User.AT_WORK).order_by("-is_active", *User._meta.ordering)
+    people = clinic.users.filter(role__in=User.AT_WORK).order_by(
+        "-is_active", "last_name", "first_name", "pk"
+    )
     today = timezone.now().astimezone(clinic.zone).date()
-    covers = Cover.objects.filter(of__clinic=clinic, last__gte=today)
+    covers = Cover.objects.filter(absent__clinic=clinic, last_day__gte=today)
     caseload = {each.pk: clinic.clients.filter(clinician=each).count() for each in people}
     context = {
         "people": [(each, caseload[each.pk]) for each in people],
         "active": [each for each in people if each.is_active and each.is_clinician],
         "roles": ROLES,
         "with_second_step": with_second_step(people),
-        "covers": covers.select_related("of", "by"),
+        "covers": covers.select_related("absent", "substitute"),
         "cover_form": cover_form or CoverForm(user=request.user),
         "is_lead": request.user.is_lead,
         "changes": changes_of_people(clinic, most=30) if request.user.is_lead else [],
@@ -211,12 +213,12 @@ def cover(request: SignedInRequest) -> HttpResponse:
         return _page(request, cover_form=form, status=422)
     made = arrange_cover(**form.cleaned_data, made_by=request.user)
     names = gettext("{by} covers for {of}").format(
-        by=made.by.get_full_name(), of=made.of.get_full_name()
+        by=made.substitute.get_full_name(), of=made.absent.get_full_name()
     )
     messages.success(
         request,
         gettext("{names} from {first} to {last}.").format(
-            names=names, first=month_day(made.first), last=month_day(made.last)
+            names=names, first=month_day(made.first_day), last=month_day(made.last_day)
         ),
     )
     return redirect("clinic:people")
@@ -225,9 +227,9 @@ def cover(request: SignedInRequest) -> HttpResponse:
 @clinician_only
 @require_POST
 def end_cover(request: SignedInRequest, pk: int) -> HttpResponse:
-    """It ends, or does not begin."""
-    found = get_object_or_404(Cover.objects.filter(of__clinic=request.user.clinic), pk=pk)
-    if request.user.is_lead or request.user == found.of:
+    """End a cover, or cancel one that has not begun."""
+    found = get_object_or_404(Cover.objects.filter(absent__clinic=request.user.clinic), pk=pk)
+    if request.user.is_lead or request.user == found.absent:
         found.delete()
         messages.success(request, gettext("The cover has ended."))
     else:

@@ -14,8 +14,8 @@ from django.views.decorators.http import require_GET, require_http_methods, requ
 
 from reedcore.formats.table_csv import write_table
 from web.accounts.access import lead_only
-from web.accounts.access_log import opened_lines
-from web.accounts.models import Opened, User
+from web.accounts.access_log import access_log_entries
+from web.accounts.models import AccessLogEntry, User
 from web.accounts.second.reauthentication import asked_again
 from web.clients.actions.erasing import NotErasable, plan_erasure, rows_of_client, take_back
 from web.clients.models import Erasure
@@ -39,7 +39,7 @@ def access_log_page(request: SignedInRequest) -> HttpResponse:
     """Show the access log (records opened, printed, exported, changed) as a page or a file."""
     clinic = request.user.clinic
     asked = {name: request.GET.get(name, "") for name in ("by", "record", "kind")}
-    lines = opened_lines(clinic, **asked)
+    lines = access_log_entries(clinic, **asked)
     names = dict(clinic.clients.values_list("pk", "name"))
     if request.GET.get("form") == "csv":
         text = write_table(OpenedRow, opened_rows(lines[:MOST_EXPORTED], names))
@@ -55,7 +55,7 @@ def access_log_page(request: SignedInRequest) -> HttpResponse:
     context = {
         "page": page,
         "asked": asked,
-        "kinds": Opened.Kind.choices,
+        "kinds": AccessLogEntry.Kind.choices,
         "people": clinic.users.filter(role=User.Role.CLINICIAN),
         "clients": sorted(names.items(), key=lambda each: each[1].casefold()),
     }
@@ -107,7 +107,7 @@ def keep(request: SignedInRequest, pk: int) -> HttpResponse:
 
 
 def _waiting(client: Client) -> Erasure | None:
-    return Erasure.objects.filter(record=client.pk, taken_back_at=None, done_at=None).first()
+    return Erasure.objects.filter(record=client.pk, cancelled_at=None, done_at=None).first()
 
 
 @lead_only

@@ -90,7 +90,7 @@ MIDDLEWARE = [
     "web.accounts.middleware.NoStoreMiddleware",
     "web.accounts.middleware.ClinicTimeZoneMiddleware",
     "web.accounts.unsaved.UnsavedMiddleware",
-    "web.accounts.access_log.OpenedMiddleware",
+    "web.accounts.access_log.AccessLogMiddleware",
     "web.clients.pseudonyms.NamelessMiddleware",
     "simple_history.middleware.HistoryRequestMiddleware",
     "axes.middleware.AxesMiddleware",

@@ -23,7 +23,7 @@ from web.ui.request_body import Unreadable, clean_line, read_json
 from ..clock import Clock, beginning_of
 from ..entry import SCHEMAS, BadEntry
 from ..forms import LARGEST_ENTRY
-from ..models import NotTaken
+from ..models import RefusedEntry
 from .takes import record_by_hand, record_reference, record_sound, record_told
 
 if TYPE_CHECKING:
@@ -231,7 +231,7 @@ def note_not_taken(client: Client, text: str, *, reason: str, key: str = "") -> 
         "reason": clean_line(reason)[:120],
         "device": clean_line(str(device))[:200],
     }
-    NotTaken.objects.update_or_create(
+    RefusedEntry.objects.update_or_create(
         client=client, key=clean_line(str(entry.get("key", key)))[:40], defaults=row
     )
     old = client.not_taken.values_list("pk", flat=True)[MOST_NOT_TAKEN:]

@@ -137,7 +137,7 @@ def _library(account: User, client: Client) -> list[Any]:
             "code": f"library:{each.pk}",
             "name": each.name,
             "family": gettext("library, version {version}, {by}").format(
-                version=each.version, by=each.by.get_full_name()
+                version=each.version, by=each.author.get_full_name()
             ),
             "also": gettext("library programme"),
         }

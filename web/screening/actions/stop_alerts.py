@@ -19,7 +19,7 @@ from django.db.models import Max, QuerySet
 from django.utils import timezone
 from django.utils.translation import gettext, ngettext
 
-from reedcore.safety import UNDELIVERED_FOR, Tier, mail_due_at, passed_on_at
+from reedcore.safety import UNDELIVERED_FOR, Tier, escalated_at, mail_due_at
 from web.clients.models import Client
 from web.ui.isolation import each_by_itself
 
@@ -35,7 +35,7 @@ NOBODY, MAIL_AWAY = "nobody", "mail_away"
 
 def waiting(client: Client) -> QuerySet[Any]:
     """Return the stops of this client with an alert still to be sent."""
-    return client.stops.filter(tells=True, delivered_at=None, cleared_at=None)
+    return client.stops.filter(needs_alert=True, delivered_at=None, cleared_at=None)
 
 
 def next_alert_at(client: Client) -> datetime:
@@ -64,18 +64,18 @@ def send_alert_if_due(client: Client) -> datetime | None:
     now, due = timezone.now(), next_alert_at(client)
     if now < due:
         return due
-    to = sorted({address for row in rows for address in row.told})
+    to = sorted({address for row in rows for address in row.recipients})
     key = uuid5(_LETTERS, str(rows[0].pk))
     trouble = deliver(alert_text(client, len(rows)), to, key=key)
     for row in rows:
-        row.trouble, row.delivered_at = trouble, None if trouble else timezone.now()
-        row.save(update_fields=["trouble", "delivered_at"])
+        row.delivery_problem, row.delivered_at = trouble, None if trouble else timezone.now()
+        row.save(update_fields=["delivery_problem", "delivered_at"])
     return timezone.now() if trouble else None
 
 
 def tell_all() -> None:
     """Send every alert that is due, in case its own job was lost."""
-    late = Stop.objects.filter(tells=True, delivered_at=None, cleared_at=None)
+    late = Stop.objects.filter(needs_alert=True, delivered_at=None, cleared_at=None)
     clients = Client.objects.filter(pk__in=late.values("client")).select_related("clinic")
     each_by_itself(clients, send_alert_if_due, what="telling of stops")
 
@@ -127,7 +127,7 @@ def deliver(letter: tuple[str, str], to: list[str], *, key: UUID) -> str:
 def pass_on_stops() -> None:
     """Alert the clinic's lead about stops unread for one working day, and about alerts not
     delivered for five minutes."""
-    unread = Stop.objects.filter(read_at=None, passed_on_at=None, cleared_at=None)
+    unread = Stop.objects.filter(read_at=None, escalated_at=None, cleared_at=None)
     unread = unread.exclude(client__clinic__lead=None).select_related("client__clinic__lead")
     each_by_itself(unread, _hand_to_lead, what="passing stops on")
 
@@ -135,14 +135,14 @@ def pass_on_stops() -> None:
 def _hand_to_lead(stop: Stop) -> None:
     clinic, now = stop.client.clinic, timezone.now()
     lead = clinic.lead
-    waits = stop.tells and stop.delivered_at is None
+    waits = stop.needs_alert and stop.delivered_at is None
     undelivered = waits and now >= stop.received_at + UNDELIVERED_FOR
-    unread = now >= passed_on_at(stop.received_at.astimezone(clinic.zone))
+    unread = now >= escalated_at(stop.received_at.astimezone(clinic.zone))
     if not (undelivered or unread) or lead is None or not lead.email:
         return
     with transaction.atomic():
         row = Stop.objects.select_for_update().get(pk=stop.pk)
-        if row.passed_on_at is not None:
+        if row.escalated_at is not None:
             return
         why = (
             gettext("This alert has not been opened for one working day.")
@@ -152,5 +152,5 @@ def _hand_to_lead(stop: Stop) -> None:
         heading, words = alert_text(stop.client, 1)
         letter = gettext("{heading}: forwarded to you").format(heading=heading), f"{why}\n\n{words}"
         if not deliver(letter, [lead.email], key=uuid5(_LETTERS, f"lead/{stop.pk}")):
-            row.passed_on_at = now
-            row.save(update_fields=["passed_on_at"])
+            row.escalated_at = now
+            row.save(update_fields=["escalated_at"])

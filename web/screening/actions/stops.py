@@ -53,7 +53,7 @@ def record_stop(
     """
     if Stop.objects.filter(pk=key).exclude(client=client).exists():
         key = uuid5(_KEYS, f"{client.pk}/{key}")
-    said = client.stops.exclude(pk=key).filter(taken_back_at=None).values_list("flags", flat=True)
+    said = client.stops.exclude(pk=key).filter(cancelled_at=None).values_list("flags", flat=True)
     dizzy_before = sum(Flag.LIGHT_HEADED in flags_then for flags_then in said)
     found = consequence(flags, light_headed_before=dizzy_before)
     if found is None:
@@ -69,13 +69,15 @@ def record_stop(
         comment=comment,
         said_at=said_at,
         device_time=device_time,
-        tells=found.tells_now,
-        told=sorted({each.email for each in people if each and each.email and each.is_active}),
+        needs_alert=found.tells_now,
+        recipients=sorted(
+            {each.email for each in people if each and each.email and each.is_active}
+        ),
     )
     try:
         with transaction.atomic():
             stop.save(force_insert=True)
-            if stop.tells:
+            if stop.needs_alert:
                 # In the same transaction, so that a stored stop is always reported even if the
                 # queue is away.
                 tell_of_stops.configure(schedule_at=next_alert_at(client)).defer(client=client.pk)
@@ -97,12 +99,12 @@ def take_back(client: Client, key: UUID) -> bool:
     if stop is None:
         return False
     now = timezone.now()
-    if stop.taken_back_at is None:
-        stop.taken_back_at = now
+    if stop.cancelled_at is None:
+        stop.cancelled_at = now
         early = now - stop.received_at <= 2 * TAKEN_BACK_WITHIN and stop.delivered_at is None
         if early and stop.tier != Tier.EMERGENCY:
             stop.cleared_at, stop.cleared_because = now, TAKEN_BACK
-        stop.save(update_fields=["taken_back_at", "cleared_at", "cleared_because"])
+        stop.save(update_fields=["cancelled_at", "cleared_at", "cleared_because"])
     return stop.cleared_at is not None
 
 
@@ -121,7 +123,7 @@ def add_words(client: Client, words: str, *, session_key: UUID, said_at: datetim
         Whether there was such a stop.
     """
     since = said_at - WORDS_FOLLOW_WITHIN
-    stops = client.stops.select_for_update().filter(said_at__gte=since, taken_back_at=None)
+    stops = client.stops.select_for_update().filter(said_at__gte=since, cancelled_at=None)
     stop = stops.filter(Q(session_key=session_key) | Q(session_key=None)).first()
     if stop is None or words in stop.comment:
         return False
@@ -165,4 +167,4 @@ def clear_stop(stop: Stop, *, by: User, because: str) -> bool:
 
 def _recipients(client: Client, clinicians: list[Any]) -> list[Any]:
     own = [*clinicians, client.clinician, client.clinic.deputy]
-    return [*own, *(each for user in own if user for each in user.stand_ins())]
+    return [*own, *(each for user in own if user for each in user.substitutes())]

@@ -8,7 +8,7 @@ from typing import Any
 from django.core.management.base import BaseCommand, CommandError, CommandParser
 
 from web.scheduled.backups import NoBackup, back_up, check, restore_instructions
-from web.scheduled.models import Run
+from web.scheduled.models import JobRun
 
 
 class Command(BaseCommand):
@@ -33,9 +33,9 @@ class Command(BaseCommand):
             if options["check"]:
                 self.stdout.write(f"Verified by a restore: {check(made)} rows.")
         except (NoBackup, OSError) as why:
-            Run.objects.create(what=Run.What.BACKUP, succeeded=False, words=str(why)[:500])
+            JobRun.objects.create(job=JobRun.Job.BACKUP, succeeded=False, message=str(why)[:500])
             raise CommandError(str(why)) from why
-        Run.objects.create(what=Run.What.BACKUP, succeeded=True, words=made.dump.name)
+        JobRun.objects.create(job=JobRun.Job.BACKUP, succeeded=True, message=made.dump.name)
         self.stdout.write("To restore it on another machine, keep:")
         for line in restore_instructions(made):
             self.stdout.write(f"  {line}")

@@ -32,7 +32,7 @@ class Command(Check):
         sent = mail_ourselves(mail)
         if not sent.succeeded:
             raise CommandError(
-                f"The test email was not sent: {sent.words}. Check EMAIL_URL and MAIL_FROM."
+                f"The test email was not sent: {sent.message}. Check EMAIL_URL and MAIL_FROM."
             )
         self.stdout.write(
             f"A test email was sent to {mail or alert_address()}. Check that it arrives."
