@@ -24,8 +24,8 @@ def advance(case: Case, settings: Settings) -> Proposal | None:
     reason, facts, keys = found
     against = _against(case, settings)
     if against is not None:
-        return Proposal(Step.STAY, against, rests_on=keys, facts=facts)
-    return Proposal(Step.ADVANCE, reason, rests_on=keys, facts=facts, to_seconds=case.next_seconds)
+        return Proposal(Step.STAY, against, evidence=keys, facts=facts)
+    return Proposal(Step.ADVANCE, reason, evidence=keys, facts=facts, to_seconds=case.next_seconds)
 
 
 def _against(case: Case, settings: Settings) -> Reason | None:

@@ -30,7 +30,7 @@ class ProposalAnswer:
     step: str
     reason: str
     facts: dict[str, float]
-    rests_on: list[str]
+    evidence: list[str]
     to_seconds: float | None
     moves_from: str | None
     moves_to: str | None
@@ -115,7 +115,7 @@ def _proposal(each: HistoryProposals) -> ProposalAnswer:
         step=proposal.step.value,
         reason=proposal.reason.value,
         facts=dict(proposal.facts),
-        rests_on=list(proposal.rests_on),
+        evidence=list(proposal.evidence),
         to_seconds=proposal.to_seconds,
         moves_from=to.before if to else None,
         moves_to=to.label if to else None,

@@ -76,7 +76,7 @@ def _unheard(case: Case, settings: Settings) -> Proposal | None:
     }
     reason = Reason.MUCH_NOT_JUDGED if known else Reason.NOTHING_JUDGED
     keys = tuple(trial.key for trial in trials)
-    return Proposal(Step.CHECK_IN, reason, rests_on=keys, facts=facts)
+    return Proposal(Step.CHECK_IN, reason, evidence=keys, facts=facts)
 
 
 def _ask_about_stall(case: Case, settings: Settings) -> Proposal | None:
@@ -90,7 +90,7 @@ def _ask_about_stall(case: Case, settings: Settings) -> Proposal | None:
         return None
     days = float((case.today - since).days)
     return Proposal(
-        Step.CHECK_IN, found.reason, rests_on=found.rests_on, facts={**found.facts, "since": days}
+        Step.CHECK_IN, found.reason, evidence=found.evidence, facts={**found.facts, "since": days}
     )
 
 
@@ -112,7 +112,7 @@ def _stuck(case: Case, settings: Settings) -> Proposal | None:
         return None
     facts = {"share": share, "days": float(settings.stuck_days), "sessions": float(len(lately))}
     keys = tuple(trial.key for trial in trials)
-    return Proposal(Step.CHECK_IN, Reason.STUCK, rests_on=keys, facts=facts, otherwise=Step.EASE)
+    return Proposal(Step.CHECK_IN, Reason.STUCK, evidence=keys, facts=facts, otherwise=Step.EASE)
 
 
 def _sessions_of(case: Case, window: timedelta) -> int:

@@ -43,16 +43,16 @@ def _answer(
     facts: dict[str, float],
     *,
     since: date,
-    rests_on: tuple[str, ...] = (),
+    evidence: tuple[str, ...] = (),
 ) -> Proposal:
     if case.today - since >= _TWO_WEEKS:
         return Proposal(
-            Step.LOOK_AGAIN, Reason.WORSE_FOR_TWO_WEEKS, rests_on=rests_on, facts=facts,
+            Step.LOOK_AGAIN, Reason.WORSE_FOR_TWO_WEEKS, evidence=evidence, facts=facts,
             otherwise=Step.CALL,
         )  # fmt: skip
     is_call = case.loud or case.in_taper or not case.eases
     step = Step.CALL if is_call else Step.EASE_AND_CALL
-    return Proposal(step, reason, rests_on=rests_on, facts=facts, otherwise=Step.LOOK_AGAIN)
+    return Proposal(step, reason, evidence=evidence, facts=facts, otherwise=Step.LOOK_AGAIN)
 
 
 def _holds_shorter(case: Case, settings: Settings) -> Proposal | None:
@@ -67,7 +67,7 @@ def _holds_shorter(case: Case, settings: Settings) -> Proposal | None:
         return None
     recent = tuple(trial.key for trial in case.trials if case.today - trial.on < _WEEK)
     facts = {"now_s": found.now, "usual_s": found.usual, "days": float(len(found.days))}
-    return _answer(case, Reason.HOLDS_SHORTER, facts, since=found.days[0], rests_on=recent)
+    return _answer(case, Reason.HOLDS_SHORTER, facts, since=found.days[0], evidence=recent)
 
 
 @dataclass(frozen=True, slots=True)

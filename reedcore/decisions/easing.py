@@ -22,7 +22,7 @@ def swap(case: Case, settings: Settings) -> Proposal | None:
         return None  # In the taper only safety and the taper's own steps apply.
     if len(case.cannot) >= settings.cannot:
         return Proposal(
-            Step.SWAP, Reason.CANNOT_DO_IT, rests_on=case.cannot,
+            Step.SWAP, Reason.CANNOT_DO_IT, evidence=case.cannot,
             facts={"times": float(len(case.cannot))}, otherwise=Step.EASE,
         )  # fmt: skip
     last = [each.answer for each in case.felt[-settings.unfelt :]]
@@ -73,8 +73,8 @@ def _ease_by_one(
 ) -> Proposal:
     """Propose one rung down; at the bottom of the ladder, ask the clinician to review instead."""
     if not case.eases or case.in_taper:
-        return Proposal(Step.CHECK_IN, reason, rests_on=keys, facts=facts, otherwise=Step.SWAP)
-    return Proposal(Step.EASE, reason, rests_on=keys, facts=facts, otherwise=otherwise)
+        return Proposal(Step.CHECK_IN, reason, evidence=keys, facts=facts, otherwise=Step.SWAP)
+    return Proposal(Step.EASE, reason, evidence=keys, facts=facts, otherwise=otherwise)
 
 
 def strains_lately(case: Case) -> int:

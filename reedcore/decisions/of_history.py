@@ -94,7 +94,7 @@ def proposing_only(history: History, every: Iterable[HistoryProposals]) -> list[
     said = _proposing_only(every)
     if history.red_flags and not said:
         # A flag applies without a programme too.
-        flag = Proposal(Step.STOP_AND_REFER, Reason.RED_FLAG_OPEN, rests_on=history.red_flags)
+        flag = Proposal(Step.STOP_AND_REFER, Reason.RED_FLAG_OPEN, evidence=history.red_flags)
         return [HistoryProposals(ProposalSubject.WHOLE, flag, None)]
     return said
 

@@ -75,7 +75,7 @@ class Proposal:
     """A proposed step with its reason and evidence.
 
     Attributes:
-        rests_on: keys of the trials behind it.
+        evidence: keys of the trials behind it.
         facts: the figures that the words quote.
         to_seconds: the new target, where the step sets one.
         otherwise: the next best step.
@@ -83,7 +83,7 @@ class Proposal:
 
     step: Step
     reason: Reason
-    rests_on: tuple[str, ...] = ()
+    evidence: tuple[str, ...] = ()
     facts: dict[str, float] = field(default_factory=dict)
     to_seconds: float | None = None
     otherwise: Step = Step.STAY

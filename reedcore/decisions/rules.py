@@ -26,7 +26,7 @@ def red_flag_open(case: Case, settings: Settings) -> Proposal | None:
     """Nothing advances while one is open."""
     if not case.open_flags:
         return None
-    return Proposal(Step.STOP_AND_REFER, Reason.RED_FLAG_OPEN, rests_on=case.open_flags)
+    return Proposal(Step.STOP_AND_REFER, Reason.RED_FLAG_OPEN, evidence=case.open_flags)
 
 
 RULES: tuple[Rule, ...] = (

@@ -5,6 +5,7 @@ The schema is made of the values themselves, so that it cannot lag behind them.
 
 from __future__ import annotations
 
+import json
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, field
 from datetime import date, datetime
@@ -33,7 +34,12 @@ from .values import (
 )
 
 FORMAT = "still-reed-practice"
-VERSION = 2
+VERSION = 3
+#: Fields of version 2 that have another name now, by list.
+_RENAMED = {
+    "stops": {"taken_back_at": "cancelled_at"},
+    "decisions": {"rests_on": "evidence", "made": "created_version"},
+}
 
 
 @dataclass(frozen=True, slots=True)
@@ -87,7 +93,7 @@ class PracticeFile:
     """
 
     format: Literal["still-reed-practice"]
-    version: Literal[2]
+    version: Literal[3]
     written_at: datetime
     client: dict[str, Any]
     time_zone: str
@@ -204,11 +210,13 @@ def write_practice_file(file: PracticeFile) -> bytes:
 def read_practice_file(data: bytes) -> PracticeFile:
     """Return a file as its values.
 
+    A file of version 2 is read as well: it differs in some names.
+
     Raises:
         NotAPracticeFile: it is none, or of another version; the problem names the first place.
     """
     try:
-        found = _adapter().validate_json(data)
+        found = _adapter().validate_json(_with_current_names(data))
     except ValidationError as problem:
         first = problem.errors(include_url=False, include_input=False)[0]
         where = ".".join(str(part) for part in first["loc"])
@@ -216,6 +224,23 @@ def read_practice_file(data: bytes) -> PracticeFile:
     for where, misfit in _misfits(found):
         raise NotAPracticeFile(where=where, problem=misfit)
     return found
+
+
+def _with_current_names(data: bytes) -> bytes:
+    """Return a file of version 2 under the names of this version; any other unchanged."""
+    try:
+        raw = json.loads(data)
+    except ValueError:
+        return data
+    if not isinstance(raw, dict) or raw.get("version") != VERSION - 1:
+        return data
+    for part, names in _RENAMED.items():
+        rows = raw.get(part)
+        for row in rows if isinstance(rows, list) else ():
+            for old, new in names.items():
+                if isinstance(row, dict) and old in row:
+                    row[new] = row.pop(old)
+    return json.dumps(raw | {"version": VERSION}).encode()
 
 
 #: Allowed values of a self-report by kind; other kinds can hold anything.

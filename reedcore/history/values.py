@@ -156,8 +156,8 @@ class DecisionRecord:
     refusal_reason: str = ""
     undone_at: datetime | None = None
     facts: dict[str, Any] = field(default_factory=dict)
-    rests_on: tuple[str, ...] = ()
-    made: int | None = None
+    evidence: tuple[str, ...] = ()
+    created_version: int | None = None
 
 
 @dataclass(frozen=True, slots=True)

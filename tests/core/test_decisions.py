@@ -382,7 +382,7 @@ def test_every_rule_speaks_and_every_reason_is_given_somewhere():
 
 def test_an_advance_says_what_it_rests_on_and_what_it_would_set():
     found = propose(SOFT)
-    assert found.rests_on == tuple(trial.key for trial in GOOD)
+    assert found.evidence == tuple(trial.key for trial in GOOD)
     assert found.to_seconds == 12
     assert found.facts["share"] == pytest.approx(11 / 12)
 

@@ -310,9 +310,9 @@ def test_the_block_speaks_once_and_as_the_block():
 def test_a_flag_rests_on_what_was_said():
     made = history(versions=(version(),), stops=(stop(1),))
     (found,) = proposals(made, Settings(), today=TODAY)
-    assert found.proposal.rests_on == (str(stop(1).key),)
+    assert found.proposal.evidence == (str(stop(1).key),)
     (alone,) = proposals(history(stops=(stop(1),)), Settings(), today=TODAY)
-    assert alone.proposal.rests_on == (str(stop(1).key),)
+    assert alone.proposal.evidence == (str(stop(1).key),)
 
 
 @pytest.mark.parametrize(

@@ -14,6 +14,7 @@ from reedcore.cli.commands import main
 from reedcore.errors import NotAPracticeFile
 from reedcore.formats.wav import write_wav
 from reedcore.history import Report, SessionRecord, TrialRecord, file
+from reedcore.history.values import DecisionRecord, StopRecord
 from reedcore.safety import Caution, Forbidden, Hazard
 from reedcore.synthvoice import HeldVoice, VoicedPart, speak
 from tests.documents import empty_document, new_item
@@ -29,6 +30,17 @@ def programme(**params):
     document = empty_document(SINCE.date()) | {"items": [item]}
     document["dose"] |= {"a_day": 1, "weekdays": list(range(7)), "weeks": 20}
     return document
+
+
+def test_a_file_with_the_names_of_version_2_is_read():
+    stop = StopRecord(UUID(int=5), ("dizzy",), "light", False, NOW, NOW, cancelled_at=NOW)
+    decision = DecisionRecord("advance", "share", NOW, evidence=("a", "b"), created_version=1)
+    now = replace(practice(), stops=[stop], decisions=[decision])
+    old = json.loads(file.write_practice_file(now)) | {"version": 2}
+    old["stops"][0]["taken_back_at"] = old["stops"][0].pop("cancelled_at")
+    old["decisions"][0]["rests_on"] = old["decisions"][0].pop("evidence")
+    old["decisions"][0]["made"] = old["decisions"][0].pop("created_version")
+    assert file.read_practice_file(json.dumps(old).encode()) == now
 
 
 def practised(days, outcome="met", held_s=9.0):
@@ -125,7 +137,7 @@ def test_decide_advances_a_steady_climber_and_says_on_what(run):
     assert (proposal["step"], proposal["moves_from"], proposal["moves_to"]) == (
         "advance", "8 s", "9 s",
     )  # fmt: skip
-    assert set(proposal["rests_on"]) <= {str(each.key) for each in practice().trials}
+    assert set(proposal["evidence"]) <= {str(each.key) for each in practice().trials}
     assert said["adherence"] == 1.0
     (series,) = said["series"]
     assert series["figures"][0]["best"] == pytest.approx(9.3)

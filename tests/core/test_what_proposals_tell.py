@@ -81,12 +81,12 @@ HARD = (ScaleAnswer(ago(2), 8, session="2"), ScaleAnswer(ago(1), 7, session="1")
 def test_easing_rests_on_the_last_two_sessions(case, step, facts, otherwise):
     found = ease(case, Settings())
     assert (found.step.value, found.facts, found.otherwise.value) == (step, facts, otherwise)
-    assert found.rests_on == KEYS
+    assert found.evidence == KEYS
 
 
 def test_a_swap_rests_on_what_was_said():
     said = swap(replace(HERE, cannot=("a", "b")), Settings())
-    assert (said.rests_on, said.facts, said.otherwise.value) == (("a", "b"), {"times": 2.0}, "ease")
+    assert (said.evidence, said.facts, said.otherwise.value) == (("a", "b"), {"times": 2.0}, "ease")
     felt = tuple(FeltCheck(ago(back), f"s{back}", "no") for back in range(6, 0, -1))
     found = swap(replace(HERE, felt=felt), Settings())
     assert (found.facts, found.otherwise.value) == ({"times": 6.0}, "ease")
@@ -96,7 +96,7 @@ def test_a_swap_rests_on_what_was_said():
 def checked(**more):
     found = check_in(replace(HERE, **more), Settings())
     return (
-        (found.reason.value, found.facts, found.otherwise.value, len(found.rests_on))
+        (found.reason.value, found.facts, found.otherwise.value, len(found.evidence))
         if found
         else None
     )
@@ -243,7 +243,7 @@ def test_a_decline_rests_on_the_trials_of_the_week():
     found = getting_worse(replace(SOFT, trials=FALLEN), Settings())
     week = tuple(trial.key for trial in FALLEN if TODAY - trial.on < timedelta(days=7))
     assert 0 < len(week) < len(FALLEN)
-    assert found.rests_on == week
+    assert found.evidence == week
     assert (found.step.value, found.otherwise.value) == ("ease_and_call", "look_again")
 
 

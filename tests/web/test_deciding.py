@@ -202,13 +202,13 @@ def test_a_decision_is_taken_back_while_nobody_has_practised_under_it(
     assert next_of(as_clinician, person)  # as if practised since
     decide(as_clinician, person, "advance")
     decision = Decision.objects.get(undone_at=None)
-    sat(decision.made, 0, "y")
+    sat(decision.created_version, 0, "y")
     url = reverse("decisions:undo", args=[person.pk, decision.pk])
     assert (
         ": the client has practised since, or there is a newer version. Change it in the composer."
         in as_clinician.post(url, follow=True).content.decode()
     )
-    assert current_programme(person) == decision.made
+    assert current_programme(person) == decision.created_version
 
 
 def test_what_comes_in_later_for_a_version_that_was_taken_back_is_kept(
@@ -216,7 +216,7 @@ def test_what_comes_in_later_for_a_version_that_was_taken_back_is_kept(
 ):
     practised(prescribed)
     decide(as_clinician, person, "advance")
-    made = Decision.objects.get().made
+    made = Decision.objects.get().created_version
     session = sitting(person)  # a device began on it, and has no network
     as_clinician.post(reverse("decisions:undo", args=[person.pk, Decision.objects.get().pk]))
     said = entry(person, "timed", session, task=made.tasks.get().pk, seconds=7.5)

@@ -46,7 +46,8 @@ def test_taking_a_step_sets_the_rung_that_its_words_name(person, clinician, code
         ends = ladder and (ladder.moved(at, by=by) == at or ladder.by_choice is not None)
         assert ladder is None or ends
         return
-    made = taken(person, clinician, asked, step, to_seconds=to.seconds if by > 0 else None).made
+    made = taken(person, clinician, asked, step, to_seconds=to.seconds if by > 0 else None)
+    made = made.created_version
     (changed,) = made.document["items"]
     assert changed["params"][to.changes] == to.value
     assert to.label != to.before

@@ -45,7 +45,7 @@ def test_everything_of_it_is_there_and_opens_nothing(full, clinician, tmp_path):
     assert clinician.password not in (folder / "clinic.json").read_text()
     assert "112,999" in (folder / "settings-changes.csv").read_text()
     assert "came to the clinic" in (folder / "people-changes.csv").read_text()
-    assert "Tamsin Orrell" in (folder / "who-opened-what.csv").read_text()
+    assert "Tamsin Orrell" in (folder / "access-log.csv").read_text()
     assert next((folder / "pictures").iterdir()).read_bytes()[:2] == b"\xff\xd8"
     assert other.name in told or "bram-teal" in told
 

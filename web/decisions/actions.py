@@ -159,7 +159,7 @@ def accept_proposal(
         NothingToSwapFor: no substitute is left.
     """
     made = _publish_change(client, decided, by=by)
-    decision = _keep(client, decided, by=by, accepted=True, made=made)
+    decision = _keep(client, decided, by=by, accepted=True, created=made)
     if writes and decided.proposal.step in WRITES:
         kind, changes = _message(client, decided)
         queue_message(client, kind, by=by, changes=changes)
@@ -186,7 +186,7 @@ def undo(decision: Decision, *, by: User) -> None:
     decision = lock_row(decision)
     if decision.undone_at is not None:
         raise AlreadyUndone
-    made = decision.made
+    made = decision.created_version
     if made is not None:
         used = made.sessions.exists() or made.tasks.filter(trials__isnull=False).exists()
         if made != current_programme(decision.client) or used:
@@ -231,7 +231,7 @@ def _keep(
     by: User,
     accepted: Any,
     refusal_reason: str = "",
-    made: Any = None,
+    created: Any = None,
 ) -> Decision:
     proposal = decided.proposal
     return Decision.objects.create(
@@ -240,12 +240,12 @@ def _keep(
         step=proposal.step.value,
         reason=proposal.reason.value,
         facts=proposal.facts,
-        rests_on=list(proposal.rests_on),
+        evidence=list(proposal.evidence),
         accepted=accepted,
         refusal_reason=refusal_reason,
         decided_at=timezone.now(),
         decided_by=by,
-        made=made,
+        created_version=created,
     )
 
 

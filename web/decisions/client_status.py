@@ -166,7 +166,7 @@ def _as_json(each: HistoryProposals, known: ClientSnapshot) -> dict:
         **values,
         "flags": known.history.open_flags if of_flag else [],
         "to": [to.before, to.label] if to else None,
-        "rests_on": list(values["rests_on"]),
+        "rests_on": list(values["evidence"]),
         "title": told.title,
         "task": told.task.pk if told.task else None,
         "seconds": told.task.target_s if told.task else None,
@@ -179,7 +179,7 @@ def proposal_from(kept: dict) -> Proposal:
     return Proposal(
         Step(kept["step"]),
         Reason(kept["reason"]),
-        rests_on=tuple(kept["rests_on"]),
+        evidence=tuple(kept["rests_on"]),
         facts=kept["facts"],
         to_seconds=kept["to_seconds"],
         otherwise=Step(kept["otherwise"]),

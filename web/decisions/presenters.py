@@ -18,7 +18,7 @@ if TYPE_CHECKING:
 def decisions(client: Client) -> list[Any]:
     """Return the last decisions, each with its step in words."""
     found = list(
-        client.decisions.select_related("decided_by", "made").only(
+        client.decisions.select_related("decided_by", "created_version").only(
             "step",
             "accepted",
             "refusal_reason",
@@ -27,7 +27,7 @@ def decisions(client: Client) -> list[Any]:
             "decided_by__first_name",
             "decided_by__last_name",
             "decided_by__username",
-            "made__version",
+            "created_version__version",
         )[:5]
     )
     for each in found:

@@ -167,7 +167,8 @@ class Historian:
         task = before.tasks.first()
         Decision.objects.create(
             client=self.client, task=task, step="advance", reason="most_on_target",
-            facts={"share": 0.92, "trials": 12.0}, accepted=True, decided_by=self.by, made=made,
+            facts={"share": 0.92, "trials": 12.0}, accepted=True, decided_by=self.by,
+            created_version=made,
             decided_at=self._moment(day, 8),
         )  # fmt: skip
 

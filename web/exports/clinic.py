@@ -13,7 +13,7 @@ from reedcore.formats.archive_csv import ChangeRow
 from reedcore.formats.table_csv import write_table
 from web.accounts.access_log import access_log_entries
 from web.accounts.models import Clinic, User
-from web.clinic.uploaded_file import OpenedRow, opened_rows
+from web.clinic.access_log_file import AccessLogRow, access_log_rows
 from web.record.changes import changes_of, changes_of_people
 
 from .archive import change_rows, write_archive
@@ -38,8 +38,8 @@ def write_clinic(clinic: Clinic, folder: Path) -> Iterator[Path]:
         "people-changes.csv": write_table(
             ChangeRow, change_rows(changes_of_people(clinic), "came to the clinic")
         ),
-        "who-opened-what.csv": write_table(
-            OpenedRow, opened_rows(access_log_entries(clinic), names)
+        "access-log.csv": write_table(
+            AccessLogRow, access_log_rows(access_log_entries(clinic), names)
         ),
     }
     yield _write(folder / "clinic.json", json.dumps(_own(clinic), cls=DjangoJSONEncoder, indent=1))

@@ -38,7 +38,7 @@ def whole_file(client: Client) -> file.PracticeFile:
     rules = RuleSettings.objects.filter(client=client).first()
     return file.PracticeFile(
         format="still-reed-practice",
-        version=2,
+        version=3,
         written_at=timezone.localtime(),
         client={
             "name": client.name,

@@ -255,12 +255,12 @@ def _decided_words(decision: Any, client: Any) -> str:
     """Return a decision: its step, the programme that it made, and its day."""
     words = (
         gettext("{step}, programme {version}, decided {day}.")
-        if decision.made
+        if decision.created_version
         else gettext("{step}, decided {day}.")
     )
     return words.format(
         step=STEPS[Step(decision.step)],
-        version=decision.made.version if decision.made else None,
+        version=decision.created_version.version if decision.created_version else None,
         day=month_day(decision.decided_at.astimezone(client.zone)),
     )
 

@@ -100,7 +100,7 @@ def facts_of(client: Client, *, first: date, last: date, session: Session | None
             client.decisions.filter(
                 accepted=True, undone_at=None, decided_at__gte=begins, decided_at__lt=ends
             )
-            .select_related("made", "task")
+            .select_related("created_version", "task")
             .order_by("decided_at")
         ),
         proposed=[

@@ -57,5 +57,5 @@ STOP = {
 DECISION = {
     "step": "step", "reason": "reason", "at": "decided_at", "task": "task",
     "accepted": "accepted", "refusal_reason": "refusal_reason", "undone_at": "undone_at",
-    "facts": "facts", "rests_on": "rests_on", "made": "made__version",
+    "facts": "facts", "evidence": "evidence", "created_version": "created_version__version",
 }  # fmt: skip

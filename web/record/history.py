@@ -390,7 +390,7 @@ def _decisions(
     found = defaultdict(list)
     for client, *row in rows.values_list("client", *DECISION.values()):
         values = dict(zip(DECISION, row, strict=True))
-        found[client].append(DecisionRecord(**{**values, "rests_on": tuple(values["rests_on"])}))
+        found[client].append(DecisionRecord(**{**values, "evidence": tuple(values["evidence"])}))
     return found
 
 

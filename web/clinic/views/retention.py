@@ -22,7 +22,7 @@ from web.clients.models import Erasure
 from web.clients.queries import client_seen_by
 from web.ui.dates import full_day
 
-from ..uploaded_file import OpenedRow, opened_rows
+from ..access_log_file import AccessLogRow, access_log_rows
 from ..wording import contents_words, page_words
 
 if TYPE_CHECKING:
@@ -42,9 +42,9 @@ def access_log_page(request: SignedInRequest) -> HttpResponse:
     lines = access_log_entries(clinic, **asked)
     names = dict(clinic.clients.values_list("pk", "name"))
     if request.GET.get("form") == "csv":
-        text = write_table(OpenedRow, opened_rows(lines[:MOST_EXPORTED], names))
+        text = write_table(AccessLogRow, access_log_rows(lines[:MOST_EXPORTED], names))
         response = HttpResponse(text, content_type="text/csv; charset=utf-8")
-        response["Content-Disposition"] = 'attachment; filename="who-opened-what.csv"'
+        response["Content-Disposition"] = 'attachment; filename="access-log.csv"'
         return response
     page = Paginator(lines, PER_PAGE).get_page(request.GET.get("page"))
     for line in page:

@@ -149,9 +149,11 @@ def _accept(request: Any, client: Client, task: str, step: str, *, writes: Any) 
 
 def _outcome_words(client: Client, step: Step, decision: Decision, *, wrote: Any) -> str:
     told = [f"{client}: {STEPS[step]}."]
-    if decision.made:
+    if decision.created_version:
         told.append(
-            gettext("Programme {version} is in force.").format(version=decision.made.version)
+            gettext("Programme {version} is in force.").format(
+                version=decision.created_version.version
+            )
         )
     if step in actions.WRITES:
         if address_of(client):

@@ -28,7 +28,7 @@ class Decision(models.Model):
     step = models.CharField(max_length=20)
     reason = models.CharField(max_length=24)
     facts = models.JSONField(default=dict)
-    rests_on = models.JSONField(default=list)
+    evidence = models.JSONField(default=list, db_column="rests_on")
     accepted = models.BooleanField()
     refusal_reason = models.CharField(max_length=16, blank=True, choices=RefusalReason)
     decided_at = models.DateTimeField()
@@ -41,8 +41,12 @@ class Decision(models.Model):
         settings.AUTH_USER_MODEL, on_delete=models.PROTECT, null=True, related_name="+"
     )
     #: The version that accepting it created; None if the programme did not change.
-    made = models.ForeignKey(
-        ProgrammeVersion, on_delete=models.PROTECT, null=True, related_name="+"
+    created_version = models.ForeignKey(
+        ProgrammeVersion,
+        on_delete=models.PROTECT,
+        null=True,
+        related_name="+",
+        db_column="made_id",
     )
 
     class Meta:

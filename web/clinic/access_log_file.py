@@ -10,7 +10,7 @@ from web.accounts.models import AccessLogEntry
 
 
 @dataclass(frozen=True)
-class OpenedRow:
+class AccessLogRow:
     """A line as the file has it; the name is unknown of a record that was erased."""
 
     at: datetime
@@ -22,10 +22,12 @@ class OpenedRow:
     address: str | None
 
 
-def opened_rows(lines: Iterable[AccessLogEntry], names: Mapping[int, str]) -> Iterator[OpenedRow]:
+def access_log_rows(
+    lines: Iterable[AccessLogEntry], names: Mapping[int, str]
+) -> Iterator[AccessLogRow]:
     """Yield each line with the record's name, by its number in ``names``."""
     for line in lines:
-        yield OpenedRow(
+        yield AccessLogRow(
             at=timezone.localtime(line.accessed_at),
             person=line.user.username,
             record=line.record,
