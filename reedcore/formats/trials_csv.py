@@ -54,3 +54,4 @@ class TrialRow:
     circles: int | None = None
     z_hz: float | None = None
     z_onset_ms: float | None = None
+    set_aside: str = ""

@@ -19,6 +19,7 @@ from tests.browser.conftest import (
     the_trial,
     through,
     to_first_task,
+    until,
 )
 from tests.factories import item, trial
 from web.clients.actions import add_helper
@@ -353,3 +354,43 @@ def test_a_level_is_judged_after_three_comfortable_vowels_here(page, site, perso
         page.keyboard.press(key)
     at(page, "task")
     assert person.reference_vowels.count() == 4
+
+
+def one_hold(page, site, person, clinician):
+    programme(
+        person, clinician,
+        item("hum_hold", params={"seconds": 1.5, "reps": 1}, notes=[53]),
+    )  # fmt: skip
+    open_player(page, site, person.account)
+    to_first_task(page)
+    page.keyboard.press("Space")
+    result(page)
+
+
+def test_a_try_that_was_another_voice_counts_nowhere_and_is_made_again(
+    page, site, person, clinician
+):
+    one_hold(page, site, person, clinician)
+    page.keyboard.press("v")
+    at(page, "set_aside")
+    expect(page.get_by_text("It stays on record. Your clinician can see it.")).to_be_visible()
+    page.keyboard.press("1")
+    result(page)
+    assert until(lambda: Trial.objects.count() == 2, 60)
+    assert until(lambda: Trial.objects.counted().count() == 1, 60)
+    assert set(Trial.objects.values_list("set_aside", flat=True)) == {"not_my_voice", ""}
+
+
+def test_a_wrong_time_is_set_aside_with_its_reason_and_that_is_undone(
+    page, site, person, clinician
+):
+    one_hold(page, site, person, clinician)
+    page.keyboard.press("w")
+    at(page, "wrong_time")
+    page.keyboard.press("2")
+    at(page, "set_aside")
+    assert until(lambda: Trial.objects.filter(set_aside="counted_long").exists(), 60)
+    page.keyboard.press("3")
+    at(page, "felt")
+    assert until(lambda: Trial.objects.filter(set_aside="").exists(), 60)
+    assert the_trial().total_s

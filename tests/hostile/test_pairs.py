@@ -22,12 +22,13 @@ from tests.factories import (
     baseline,
     baseline_trial,
     item,
+    prescribe,
     publish_anyway,
     simple_document,
 )
 from tests.hostile.test_entries import stop as send_stop
 from tests.web.signing_in import signed_in
-from tests.web.test_access import a_note, a_stop
+from tests.web.test_access import a_note, a_stop, a_trial
 from tests.web.test_board import practised, straw
 from tests.web.test_clinic_and_calculators import settings_of
 from web.accounts.actions import password_path
@@ -43,7 +44,7 @@ from web.notes.wording import PARTS
 from web.practice.models import Tablet
 from web.practice.page_token import page_token
 from web.programmes.drafting import save_draft
-from web.record.models import Decision, ProgrammeVersion, RuleSettings
+from web.record.models import Decision, ProgrammeVersion, RuleSettings, Trial
 from web.screening.models import Screen, Stop
 
 pytestmark = pytest.mark.django_db(transaction=True)
@@ -362,6 +363,14 @@ def with_tablet(person, by):
     return reverse("practice:change_tablet", args=[made.pk])
 
 
+def with_a_trial(name):
+    def address(person, by):
+        task = prescribe(person, by=by)
+        return reverse(f"results:{name}", args=[person.pk, a_trial(task).pk])
+
+    return address
+
+
 def with_colleague(name):
     return lambda person, by: reverse(name, args=[ClinicianFactory(clinic=person.clinic).pk])
 
@@ -410,6 +419,8 @@ PAIRS = {
     "add to a note": (of_a_note("notes:add_to_note", signed=True), {"words": "And more."}, one(ClinicalNote), 1),
     "change the rules": (at("decisions:rules"), "rules", one(RuleSettings.history.model), 1),
     "take back today's last": (decided, {}, one(Decision, undone_at__isnull=False), 1),
+    "leave a trial out": (with_a_trial("leave_out_trial"), {}, one(Trial, set_aside="by_clinician"), 1),
+    "count a trial": (with_a_trial("count_trial"), {}, one(Trial, set_aside=""), 1),
     "hide a task": (lambda person, by: reverse("catalogue:hide", args=["straw_hold"]), {}, one(HiddenTask), 1),
     "put an entry away": (with_entry, {}, one(LibraryEntry, archived_at__isnull=False), 1),
     "add lines": (plain("catalogue:add_lines"), {"name": "Quay", "lines": "One.\nTwo."}, one(LibraryEntry), 1),

@@ -52,6 +52,8 @@ ACCESS = {
         ],
         ("get", EVERYBODY),
     ),
+    "results:count_trial": ("post", CLINICIANS_OWN),
+    "results:leave_out_trial": ("post", CLINICIANS_OWN),
     "clinic:people": ("get", CLINICIANS),
     "clinic:invite": ("post", CLINICIANS),
     "clinic:new_link": ("post", CLINICIANS_OWN),

@@ -128,6 +128,8 @@ def arguments(name, person, task):
         "clinic:reset_second_step",
     ):
         return [ClinicianFactory(clinic=person.clinic).pk]
+    if name in ("results:count_trial", "results:leave_out_trial"):
+        return [person.pk, a_trial(task).pk]
     if name == "catalogue:put_away":
         kept = {"kind": "lines", "name": "Market", "data": ["Two, please."], "shared": True}
         return [keep(person.clinic, by=by, **kept).pk]
@@ -174,6 +176,13 @@ def arguments(name, person, task):
     if short in ("list", "new", "clinic", "add_reference", "people", "invite", "cover"):
         return []
     return [person.pk]
+
+
+def a_trial(task):
+    return Trial.objects.create(
+        key=uuid.uuid4(), client=task.programme.client, task=task, performed_at=timezone.now(),
+        source="stopwatch", outcome="not_judged", total_s=9.0,
+    )  # fmt: skip
 
 
 def a_passkey(user):

@@ -58,6 +58,7 @@ def trial_row(trial: Trial) -> TrialRow:
         not_judged_because=" ".join(
             part["why"] for part in trial.parts if part["verdict"] == trial.Outcome.NOT_JUDGED
         ),
+        set_aside=trial.set_aside,
         **_of_one_kind(trial.figures),
     )
 

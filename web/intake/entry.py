@@ -13,7 +13,7 @@ import jsonschema
 
 from reedcore.dose.today import Day, SessionType, Voice
 from reedcore.safety import ASKABLE
-from web.record.models import SelfReport, Session
+from web.record.models import SelfReport, Session, Trial
 
 #: Largest possible key or version number.
 _NUMBER = {"type": "integer", "minimum": 1, "maximum": 2**31 - 1}
@@ -59,6 +59,13 @@ _FIGURES = {
     "minProperties": 1,
     "additionalProperties": False,
 }
+#: A client's reasons to set a trial aside; "counts" undoes it.
+SET_ASIDE_REASONS = (
+    Trial.SetAside.NOT_MY_VOICE,
+    Trial.SetAside.STOPPED_EARLY,
+    Trial.SetAside.COUNTED_LONG,
+    "counts",
+)
 #: Allowed values of each kind of report.
 _REPORTS = {
     SelfReport.Kind.EFFORT: {"type": "integer", "minimum": 1, "maximum": 10},
@@ -80,6 +87,12 @@ _REPORTS = {
     SelfReport.Kind.BOTHER: {"type": "integer", "minimum": 0, "maximum": 10},
     SelfReport.Kind.DEMANDS: {"enum": ["little", "usual", "much"]},
     SelfReport.Kind.DISTANCE: {"enum": ["right", "changed"]},
+    SelfReport.Kind.SET_ASIDE: {
+        "type": "object",
+        "properties": {"trial": _KEY, "why": {"enum": list(SET_ASIDE_REASONS)}},
+        "required": ["trial", "why"],
+        "additionalProperties": False,
+    },
 }
 
 
@@ -142,7 +155,8 @@ _VALIDATORS = {
     for kind, schema in SCHEMAS.items()
 }
 _REPORT_VALIDATORS = {
-    kind: jsonschema.Draft202012Validator(schema) for kind, schema in _REPORTS.items()
+    kind: jsonschema.Draft202012Validator(schema, format_checker=_FORMATS)
+    for kind, schema in _REPORTS.items()
 }
 
 

@@ -94,7 +94,11 @@ def bests(client: Client, found: Any) -> dict[str, float]:
             best[measure] = longest.seconds
     since = timezone.now() - timedelta(days=BEST_DAYS + 1)
     # One query: separate conditions on trials could match different trials.
-    asked = {"trials__total_s__isnull": False, "trials__performed_at__gte": since}
+    asked: dict[str, Any] = {
+        "trials__total_s__isnull": False,
+        "trials__performed_at__gte": since,
+        "trials__set_aside": "",
+    }
     if found is not None:
         asked["trials__performed_at__date__gte"] = found.on
     tried = PrescribedTask.objects.filter(

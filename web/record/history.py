@@ -74,7 +74,9 @@ def load_snapshots(whom: list[Client], *, now: datetime) -> dict[int, ClientSnap
     )
     current = _current(by_key)
     versions = _versions(by_key, catalogue, current, since=since)
-    trials = _rows_by_client(by_key, models.Trial.objects.filter(performed_at__gte=since), RULED)
+    trials = _rows_by_client(
+        by_key, models.Trial.objects.counted().filter(performed_at__gte=since), RULED
+    )
     reports = _reports(by_key, since)
     earlier = _earlier(by_key, now)
     more = _tasks_of_older_versions(versions, trials, reports, earlier, catalogue)
@@ -117,7 +119,7 @@ def whole_history(client: Client, catalogue: dict[str, Task]) -> History:
     return History(
         zone=str(client.zone),
         versions=tuple(versions),
-        trials=tuple(read_trials(client, client.trials.all(), SHOWN)),
+        trials=tuple(read_trials(client, client.trials.counted(), SHOWN)),
         sessions=tuple(_sessions(by_key)[client.pk]),
         stops=tuple(_stops(by_key)[client.pk]),
         reports=tuple(_reports(by_key)[client.pk]),
@@ -140,7 +142,7 @@ def practice_of(client: Client, *, since: datetime) -> History:
         )
         for number, at, dose, beside, gone in rows
     ]
-    alone = client.trials.filter(session=None, performed_at__gte=since)
+    alone = client.trials.counted().filter(session=None, performed_at__gte=since)
     return History(
         zone=str(client.zone),
         versions=tuple(versions),
@@ -264,7 +266,7 @@ def _earlier(by_key: dict[int, Client], now: datetime) -> Any:
     zones = defaultdict(list)
     for client in by_key.values():
         zones[client.zone].append(client.pk)
-    rows = models.Trial.objects.filter(
+    rows = models.Trial.objects.counted().filter(
         performed_at__gte=now - LONG_LOOK_BACK, performed_at__lt=now - LOOK_BACK,
         total_s__isnull=False,
     ).exclude(role="poor")  # fmt: skip

@@ -32,7 +32,7 @@ def tries_today(tasks: Iterable[PrescribedTask]) -> dict[int, list[Trial]]:
     midnight = datetime.combine(timezone.localdate(), time(), zone)
     by_key = {task.pk: task for task in tasks}
     found: dict[int, list[Trial]] = {key: [] for key in by_key}
-    today = Trial.objects.filter(
+    today = Trial.objects.counted().filter(
         task__in=by_key,
         performed_at__gte=midnight,
         performed_at__lt=midnight + timedelta(days=1),
@@ -112,8 +112,10 @@ def strain_today(client: Client, *, now: datetime) -> bool:
 def voiced_today(client: Client, *, now: datetime) -> float:
     """Return today's seconds of voicing, by the client's own day, over all
     tasks: voiced time where a pitch was measured, else the length of the hold."""
-    today = client.trials.filter(performed_at__gte=_midnight(client, now)).exclude(
-        task__measure__in=measures_with("is_air")
+    today = (
+        client.trials.counted()
+        .filter(performed_at__gte=_midnight(client, now))
+        .exclude(task__measure__in=measures_with("is_air"))
     )
     heard = today.values_list("figures", "total_s")
     return float(sum(figures.get("load_s", held) or 0.0 for figures, held in heard))

@@ -2,11 +2,17 @@
 
 from django.urls import path
 
-from .views import client, compare, voice_range_profile
+from .views import client, compare, trials, voice_range_profile
 
 app_name = "results"
 urlpatterns = [
     path("clients/<int:pk>/", client.client, name="client"),
+    path("clients/<int:pk>/trials/<uuid:trial>/count/", trials.count_trial, name="count_trial"),
+    path(
+        "clients/<int:pk>/trials/<uuid:trial>/leave-out/",
+        trials.leave_out_trial,
+        name="leave_out_trial",
+    ),
     path("clients/<int:pk>/compare/", compare.compare, name="compare"),
     path(
         "clients/<int:pk>/voice-range-profile/",

@@ -24,6 +24,7 @@ from ..clock import Clock, beginning_of
 from ..entry import SCHEMAS, BadEntry
 from ..forms import LARGEST_ENTRY
 from ..models import RefusedEntry
+from .set_aside import apply_report
 from .takes import record_by_hand, record_reference, record_sound, record_told
 
 if TYPE_CHECKING:
@@ -169,6 +170,8 @@ def _mark(client: Client, entry: dict[str, Any], session: Session, at: Moment) -
     )
     if report.client_id != client.pk:
         raise BadEntry("the key is another client's")
+    if report.kind == SelfReport.Kind.SET_ASIDE:
+        apply_report(client, UUID(report.value["trial"]))
     if report.kind == SelfReport.Kind.COMMENT:
         add_words(client, report.value, session_key=session.key, said_at=report.said_at)
     return report

@@ -23,6 +23,7 @@ from web.sound.consumers import KeyTaken
 from web.sound.pool import POOL
 
 from ..clock import Moment
+from .set_aside import apply_reports_before
 
 logger = logging.getLogger(__name__)
 
@@ -182,6 +183,8 @@ def _save_once(
             trial.save(force_insert=True)
             if packed:
                 Trace.objects.create(trial=trial, packed=packed)
+            # A report about this trial may have arrived before it.
+            apply_reports_before(trial.client, key)
     except IntegrityError:
         # Two connections sent the same take at once: the first one becomes the trial.
         saved = _saved_before(task, key)

@@ -85,6 +85,14 @@ class Session(models.Model):
         return gettext("session of {begun_at:%Y-%m-%d %H:%M}").format(begun_at=self.begun_at)
 
 
+class TrialQuerySet(models.QuerySet["Trial"]):
+    """Trials, with or without those that were set aside."""
+
+    def counted(self) -> TrialQuerySet:
+        """Return the trials that count: those that neither client nor clinician set aside."""
+        return self.filter(set_aside="")
+
+
 class Trial(models.Model):
     """A trial of a task: its figures, and its judgement against the target of that day.
 
@@ -104,6 +112,14 @@ class Trial(models.Model):
         MET = Verdict.MET.value, gettext_lazy("on target")
         NOT_MET = Verdict.NOT_MET.value, gettext_lazy("not on target")
         NOT_JUDGED = Verdict.NOT_JUDGED.value, gettext_lazy("not judged")
+
+    class SetAside(models.TextChoices):
+        """Why a trial counts in no share and no best; what was measured stays on record."""
+
+        NOT_MY_VOICE = "not_my_voice", gettext_lazy("the client says: not my voice")
+        STOPPED_EARLY = "stopped_early", gettext_lazy("the client says: it stopped too early")
+        COUNTED_LONG = "counted_long", gettext_lazy("the client says: it counted too long")
+        BY_CLINICIAN = "by_clinician", gettext_lazy("left out by a clinician")
 
     key = models.UUIDField(
         primary_key=True,
@@ -151,6 +167,18 @@ class Trial(models.Model):
     clipped_fraction = models.FloatField(null=True)
     reasons = models.JSONField(default=list)
     capture = models.JSONField(default=dict)
+
+    #: Empty for a trial that counts.
+    set_aside = models.CharField(
+        max_length=16, blank=True, choices=SetAside, default="", db_default=""
+    )
+    #: When a clinician last decided whether it counts: earlier reports no longer apply.
+    reviewed_at = models.DateTimeField(null=True)
+    reviewed_by = models.ForeignKey(
+        settings.AUTH_USER_MODEL, on_delete=models.PROTECT, null=True, related_name="+"
+    )
+
+    objects = TrialQuerySet.as_manager()
 
     class Meta:
         db_table = "practice_trial"
@@ -209,6 +237,7 @@ class SelfReport(models.Model):
         BOTHER = "bother", gettext_lazy("bother from the voice, 0 to 10")
         DEMANDS = "demands", gettext_lazy("vocal demand today")
         DISTANCE = "distance", gettext_lazy("the distance to the microphone")
+        SET_ASIDE = "set_aside", gettext_lazy("whether a trial counts")
 
     key = models.UUIDField(primary_key=True, editable=False)
     client = models.ForeignKey(Client, on_delete=models.PROTECT, related_name="self_reports")

@@ -32,6 +32,7 @@ from web.screening.shown_stops import shown_stops
 
 from ..page import SESSIONS, SPANS, ResultsQuery, results_page
 from ..self_reports import told_lately
+from ..set_aside import set_aside_trials
 
 if TYPE_CHECKING:
     from reedcore.progress.voice_load import VoiceLoad
@@ -62,6 +63,7 @@ def client(request: SignedInRequest, pk: int) -> Any:
         "note": note_name(task) if task else None,
         "page": page,
         "practice": practice_words(status.fortnight, _load(seen, today)),
+        "set_aside": set_aside_trials(seen, catalogue),
         "told": told_lately(seen, catalogue, today=today),
         "next": [
             {
@@ -94,7 +96,7 @@ def client(request: SignedInRequest, pk: int) -> Any:
 def _load(seen: Client, today: date) -> VoiceLoad | None:
     """The voice of the week, as far as it was heard."""
     since = timezone.now() - timedelta(days=LOAD_DAYS + 1)
-    rows = seen.trials.filter(performed_at__gte=since, figures__has_key="cycles")
+    rows = seen.trials.counted().filter(performed_at__gte=since, figures__has_key="cycles")
     return load_of_week(read_trials(seen, rows, LOADED), today)
 
 

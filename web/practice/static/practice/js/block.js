@@ -7,6 +7,7 @@ import { checkMicrophone } from "./mic_check.js";
 import { ask, goOn, lines, make, say, show } from "./screens.js";
 import { sayModel } from "./sounds.js";
 import { effort, felt, strain } from "./questions.js";
+import { objections, setAside } from "./set_aside.js";
 import { lead } from "./unmeasured_task.js";
 import { filled, gettext } from "../../ui/js/words.js";
 
@@ -46,8 +47,14 @@ export async function goThrough(practice, block, place, at, midway) {
       if (result.sentence) results.push(result.sentence);
       if (block.voiced) await practice.day.heard(result.seconds ?? result.attempt?.hand ?? 0);
       const last = number + 1 === tries && turn + 1 === block.turns.length;
-      if (block.heard) await between(practice, block, result, results, last);
-      else if (!last) {
+      if (block.heard) {
+        const next = await between(practice, block, result, results, last);
+        if (next === "again") {
+          results.pop();
+          number -= 1;
+          await practice.reached({ turn, try: number + 1 });
+        }
+      } else if (!last) {
         show("rest", gettext("Rest a moment"), make("p", { class: "where" }, words));
         await goOn(gettext("Next"), {
           seconds: block.rest_s * practice.pace,
@@ -180,12 +187,17 @@ async function between(practice, block, result, results, last) {
     ...sentences.map((words) => make("p", { class: "sentence", "data-sentence": "" }, words)),
     ...(shown ? (result.more ?? []) : []).map((words) => make("p", { class: "more" }, words)),
   );
+  const { element, pressed } = objections();
+  if (attempt.trialKey && !result.refused) told.append(element);
   attempt.stage.before(told);
   say(sentences.join(" "), { shown: false });
   practice.canRepeat = true;
-  await goOn(last ? gettext("Continue") : gettext("Next try"), {
+  const goesOn = goOn(last ? gettext("Continue") : gettext("Next try"), {
     seconds: block.rest_s * practice.pace,
     interrupted: practice.interrupt.now,
   });
+  const objection = await Promise.race([pressed, goesOn.then(() => null)]);
   practice.canRepeat = false;
+  if (objection) delete document.body.dataset.state;
+  return objection ? setAside(practice, block, attempt.trialKey, objection) : "on";
 }

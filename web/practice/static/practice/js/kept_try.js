@@ -14,6 +14,10 @@ export class KeptTry extends TryScreen {
    * @type {(answer: any) => void} */
   settle = () => {};
 
+  /** The key of the trial that the clinic has, or will have; null where nothing was kept.
+   * @type {string | null} */
+  trialKey = null;
+
   /** Which round it was, and where its beat fell. */
   ofTry() {
     return { number: this.round?.number ?? null, beat_s: this.beatS };
@@ -33,6 +37,7 @@ export class KeptTry extends TryScreen {
   async keep(take) {
     document.body.dataset.state = "saving";
     this.hand = soundingSeconds(take.blocks, take.rate);
+    this.trialKey = take.key;
     this.kept = await this.practice.outbox.put(
       { ...this.entry(take.key), source: this.practice.source.kind, capture: this.listening?.capture ?? {} },
       { recording: wavOf(take.blocks, take.rate), held: true },
@@ -88,8 +93,10 @@ export class KeptTry extends TryScreen {
       clearInterval(ticking);
     }
     const seconds = Math.round(passed() * 100) / 100;
+    const timed = this.practice.entry("timed");
+    this.trialKey = timed.key;
     await this.practice.put({
-      ...this.practice.entry("timed"),
+      ...timed,
       task: this.turn.task,
       role: this.role,
       set_s: this.setS,
