@@ -159,3 +159,22 @@ def test_a_reset_beside_the_block_is_a_session_of_its_own(page, site, person, cl
     expect(page.get_by_text("all sent")).to_be_visible()
     session = Session.objects.get()
     assert (session.sort, session.ending) == ("reset", "done")
+
+
+def fan(seconds, rate=16_000):
+    """Pink noise at −36 dBFS: 10 dB below a comfortable voice."""
+    rng = np.random.default_rng(16)
+    spectrum = np.fft.rfft(rng.standard_normal(seconds * rate))
+    spectrum[1:] /= np.sqrt(np.arange(1, len(spectrum)))
+    noise = np.fft.irfft(spectrum)
+    return write_wav(noise * 10 ** (-36 / 20) / np.sqrt(np.mean(noise**2)), rate)
+
+
+def test_a_room_that_is_too_loud_is_told_while_it_happens(led):
+    page = led(item("hum_hold", notes=[53], params={"seconds": 2, "reps": 1}))
+    page.route("**/simulated-voice.wav*", lambda route: route.fulfill(body=fan(40)))
+    to_first_try(page)
+    expect(page.get_by_text("It is too noisy to hear you.")).to_be_visible()
+    # it does not wait for ever, and says why there was no voice
+    at(page, "no_sound")
+    expect(page.get_by_role("heading", name="It is too noisy to hear you.")).to_be_visible()

@@ -11,9 +11,15 @@ from django.utils.translation import gettext
 from reedcore.acoustics import QualityReason
 from web.keeping.epoch import epoch
 from web.practice.presenters import stage, trial_card
-from web.record.models import ReferenceVowel, Trial
+from web.record.models import ReferenceVowel, Session, Trial
 from web.record.prescribed_item import PrescribedRow
-from web.record.today import REFERENCE_VOWELS, measured_vowels, reference_dbfs, tries_today
+from web.record.today import (
+    REFERENCE_VOWELS,
+    is_taken_over,
+    measured_vowels,
+    reference_dbfs,
+    tries_today,
+)
 from web.sound.wording import reasons
 
 from .receipts import receipt, receipt_of_trial
@@ -43,8 +49,14 @@ def try_answer(trial: Trial) -> dict:
         ],
         "stage": rendered_stage(trial.task),
         "receipt": receipt_of_trial(trial) if trial.session else None,
-        **epoch_answer(),
+        **session_answer(trial.session),
     }
+
+
+def session_answer(session: Session | None) -> dict:
+    """Return the epoch, and the session's key if it was taken over on another device since."""
+    moved = session is not None and is_taken_over(session)
+    return epoch_answer() | ({"elsewhere": str(session.key)} if session and moved else {})
 
 
 def epoch_answer() -> dict:

@@ -56,6 +56,7 @@ from web.record.today import (
     asks_bother,
     flag_ending_today,
     known_flags,
+    open_session,
     sessions_today,
     stops_known,
     strain_today,
@@ -145,6 +146,7 @@ def session_plan(
         "sessions": [_session(strand, planned) for strand, planned in by_strand if planned],
         "answers": {voice.value: day_for(voice, answers).value for voice in Voice},
         "rest_today": _is_rest_day(programme, client),
+        "open_session": _open_session(client),
         "done_today": sessions_today(client, now=timezone.now()),
         "voiced": {"cap_s": DAY_VOICED_CAP_S, "today_s": voiced_today(client, now=timezone.now())},
         "sip_s": SIP_S,
@@ -163,6 +165,14 @@ def session_plan(
         "voices": {voice.value: words for voice, words in VOICES.items()},
         "skips": dict(SKIPS),
     }, stages
+
+
+def _open_session(client: Client) -> dict[str, Any] | None:
+    """Return the session that the client is in now, for a page that would begin another."""
+    found = open_session(client, now=timezone.now())
+    if found is None:
+        return None
+    return {"key": str(found.key), "begun_at": found.begun_at.isoformat()}
 
 
 def _strand_plans(

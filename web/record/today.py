@@ -24,6 +24,8 @@ if TYPE_CHECKING:
 BOTHER_EVERY = timedelta(days=7)
 #: Number of vowels for a device's reference.
 REFERENCE_VOWELS = 3
+#: A session without an end counts as open for this long: longer than a session lasts.
+OPEN_FOR = timedelta(minutes=30)
 
 
 def tries_today(tasks: Iterable[PrescribedTask]) -> dict[int, list[Trial]]:
@@ -41,6 +43,27 @@ def tries_today(tasks: Iterable[PrescribedTask]) -> dict[int, list[Trial]]:
         trial.task = by_key[trial.task_id]  # Its programme and client are already loaded.
         found[trial.task_id].append(trial)
     return found
+
+
+def open_session(client: Client, *, now: datetime) -> Session | None:
+    """Return the session that the client is in, on whichever device; None if there is none.
+
+    A session that was left without an end counts for :data:`OPEN_FOR` after it was last taken up.
+    """
+    taken_up = client.sessions.filter(
+        ended_at=None, place=Session.Place.HOME, claimed_at__gt=now - OPEN_FOR
+    )
+    return taken_up.order_by("-claimed_at").first()
+
+
+def is_taken_over(session: Session) -> bool:
+    """Return whether the client took up another session after this one, which has not ended."""
+    if session.claimed_at is None or session.place != Session.Place.HOME:
+        return False
+    later = session.client.sessions.filter(
+        ended_at=None, place=Session.Place.HOME, claimed_at__gt=session.claimed_at
+    )
+    return later.exclude(pk=session.pk).exists()
 
 
 def measured_vowels(client: Client, capture: dict) -> QuerySet[Any]:

@@ -3,10 +3,12 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from datetime import datetime
 from typing import TYPE_CHECKING, Any
 from uuid import UUID
 
 from django.db import transaction
+from django.db.models import Q
 from django.utils import timezone
 
 from reedcore.formats.wav import Recording
@@ -62,6 +64,8 @@ def receive_entry(
         return ReceivedEntry(None, stop=take_stop(client, entry, clock=clock))
     session = open_session(client, entry["session"], clock=clock, by=by)
     at = clock.moment(entry["at"], since=beginning_of(session.programme))
+    if kind == "begun":
+        claim_session(session, at.at)
     if kind == "ended":
         return ReceivedEntry(_end(session, entry, at))
     if kind == "mark":
@@ -115,6 +119,12 @@ def open_session(client: Client, said: dict, *, clock: Clock, by: User) -> Sessi
     if session.client_id != client.pk:
         raise BadEntry("the session is another client's")
     return session
+
+
+def claim_session(session: Session, at: datetime) -> None:
+    """Record that a device began a session, or went on with it, at this time."""
+    earlier = Q(claimed_at=None) | Q(claimed_at__lt=at)
+    Session.objects.filter(earlier, pk=session.pk).update(claimed_at=at)
 
 
 def _trial(

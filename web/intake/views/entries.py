@@ -44,7 +44,7 @@ from web.ui.request_body import Unreadable, read_json
 from web.ui.wording import sentence
 
 from ..actions import note_not_taken, receive_entry, take_stop
-from ..answers import epoch_answer, try_answer, vowel_answer
+from ..answers import epoch_answer, session_answer, try_answer, vowel_answer
 from ..clock import Clock
 from ..entry import BadEntry, check_entry
 from ..forms import LARGEST_ENTRY, LARGEST_RECEIPT, EntryForm, SealedForm
@@ -232,7 +232,7 @@ def _answer(client: Client, arrived: ReceivedEntry) -> dict[str, Any]:
         return vowel_answer(arrived.vowel, {})
     rows = (arrived.session, arrived.report)
     given = {"receipt": receipt(client, *rows)} if arrived.session else {}
-    return {"kept": True, **given, **epoch_answer()}
+    return {"kept": True, **given, **session_answer(arrived.session)}
 
 
 def _put_back(request: SignedInRequest, client: Client, given: Receipt) -> HttpResponse:

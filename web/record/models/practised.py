@@ -66,6 +66,8 @@ class Session(models.Model):
     device = models.CharField(max_length=200, blank=True)
     #: Clock error of the device, if notable.
     clock_off_s = models.IntegerField(null=True)
+    #: When a device last began it or went on with it; the newest of a client is the one in use.
+    claimed_at = models.DateTimeField(null=True)
     led_by = models.ForeignKey(
         settings.AUTH_USER_MODEL, on_delete=models.PROTECT, null=True, related_name="+"
     )

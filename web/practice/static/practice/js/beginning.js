@@ -91,7 +91,10 @@ async function resumed(practice) {
   const choice = goesOn ? "on" : await askWhetherToContinue(practice, kept);
   practice.session = kept.session;
   practice.progress = kept;
-  if (choice === "on") return true;
+  if (choice === "on") {
+    await practice.outbox.put(practice.entry("begun")); // it is here now, wherever it was open
+    return true;
+  }
   await endSession(practice, "left");
   practice.session = practice.progress = null;
   return false;

@@ -1,6 +1,7 @@
 // One try that is heard: the note, the breath and the listening.
 
 import { Listening } from "../../sound/js/listening.js";
+import { RoomNoise } from "../../sound/js/room_noise.js";
 import { tenths } from "../../ui/js/tenths.js";
 import { KeptTry } from "./kept_try.js";
 import { goOn, say, wait } from "./screens.js";
@@ -17,12 +18,19 @@ const NO_NETWORK = gettext(
 const NO_ANSWER = gettext(
   "The clinic’s server does not answer. The stopwatch runs and your sound is saved here. Press Done when the sound ends.",
 );
+const TOO_LOUD = gettext(
+  "It is too noisy to hear you. Turn off fans, music or television, close the window, or come closer.",
+);
 const NOT_PLAYED = gettext(
   "This device cannot play sound yet. Press “hear” once, or start without the note.",
 );
 
 /** How the voice or the hand is timed. */
 export class MeasuredTrial extends KeptTry {
+  /** @type {RoomNoise | null} */
+  room = null;
+  isRoomLoud = false;
+
   /** Runs the try; gives the answer, or what was kept here without one. */
   async run() {
     this.screen();
@@ -73,7 +81,10 @@ export class MeasuredTrial extends KeptTry {
         },
         ready: () => this.lineIsThere(),
         frames: (heard) => this.heardFrames(heard),
-        block: (samples) => this.meter(samples),
+        block: (samples) => {
+          this.meter(samples);
+          this.listenToRoom(samples);
+        },
         saving: () => say(gettext("Measuring")),
         recorded: (take) => this.keep(take),
         saved: (_, answer) => this.arrived(answer),
@@ -129,11 +140,23 @@ export class MeasuredTrial extends KeptTry {
     });
   }
 
+  /** Says while it happens that the room hides the voice; only the clinic can tell a voice from it. */
+  listenToRoom(samples) {
+    const rate = this.listening?.take?.rate;
+    if (!rate || this.offline || !this.lineThere || this.voice) return;
+    this.room ??= new RoomNoise(rate);
+    this.room.add(samples);
+    if (this.room.isTooLoud === this.isRoomLoud) return;
+    this.isRoomLoud = this.room.isTooLoud;
+    say(this.isRoomLoud ? TOO_LOUD : gettext("Now. It stops when you stop."));
+  }
+
   /** Nothing sounded for long: it is asked what is the matter. */
   nothingHeard() {
     if (!this.listening || this.offline || !this.lineThere || this.voice) return;
     this.listening.abandon();
-    this.settle({ noSource: true, noVoice: true, sentence: gettext("No voice was heard for a while") });
+    const sentence = this.isRoomLoud ? TOO_LOUD : gettext("No voice was heard for a while");
+    this.settle({ noSource: true, noVoice: true, sentence });
   }
 
   /** The browser has not said yes or no: where its question is, and what can be done instead. */
@@ -176,6 +199,10 @@ export class MeasuredTrial extends KeptTry {
   heardFrames({ cents, hold, full, level }) {
     if (this.live) this.drawing?.add(cents, hold, level);
     if (hold.seconds > 0) this.voice ??= performance.now();
+    if (this.voice && this.isRoomLoud) {
+      this.isRoomLoud = false;
+      say(gettext("Now. It stops when you stop."));
+    }
     const lasted = this.voice ? (performance.now() - this.voice) / 1000 : 0;
     // of what may hold breaths, the time since it began
     const seconds = this.block.ends_at_s ? lasted : hold.seconds;

@@ -11,7 +11,8 @@ const TRIES = ["sound", "timed", "told"];
 const outside = ({ kind, key, at }, recording) => ({ kind, key, at, sounds: Boolean(recording) });
 
 export class Outbox {
-  /** `on` has changed, arrived(kept, answer), refused(kept, sentence), closed and unkept(kept). */
+  /** `on` has changed, arrived(kept, answer), refused(kept, sentence), closed, unkept(kept) and
+   * elsewhere(session key): the session was opened on another device since. */
   constructor({ owner, url, openedUrl, page, store, seal, receipts, epoch, on }) {
     this.owner = owner;
     /** @type {import("./receipts.js").Receipts} */
@@ -130,6 +131,7 @@ export class Outbox {
     if (kept.seq !== undefined) await this.store.remove(kept.seq);
     if (TRIES.includes(kept.kind) && !kept.again) this.sent += 1;
     this.on.changed();
+    if (answer?.elsewhere) this.on.elsewhere(answer.elsewhere);
     if (answer?.epoch && answer.epoch !== this.epoch) {
       this.epoch = answer.epoch;
       await this.offerAgain();

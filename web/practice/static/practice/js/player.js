@@ -6,6 +6,7 @@ import { Interrupted } from "./interrupt.js";
 import { begin } from "./beginning.js";
 import { Day } from "./day.js";
 import { finish } from "./ending.js";
+import { askWhereOpen, showElsewhere, takeSession } from "./one_session.js";
 import { Outbox } from "./outbox.js";
 import { Practice } from "./practice.js";
 import { button, lines, make, show } from "./screens.js";
@@ -33,14 +34,17 @@ practice.tookBack = (goesOn, key) => takeBack(practice, goesOn, key);
 async function session() {
   practice.session = practice.progress = null;
   practice.interrupt.arm();
+  await askWhereOpen(practice);
   await begin(practice);
   if (practice.progress) {
-    const letGo = keepScreenOn();
+    const leave = takeSession(practice);
+    const letScreenGo = keepScreenOn();
     try {
       await goThroughTasks(practice);
       await finish(practice);
     } finally {
-      letGo();
+      leave();
+      letScreenGo();
     }
   }
   await practice.interrupt.arm();
@@ -53,7 +57,8 @@ async function thenWait(act) {
     try {
       await practice.interrupt.arm();
     } catch (reason) {
-      if (!(reason instanceof Interrupted) || ["stop", "anew"].includes(reason.what)) throw reason;
+      if (!(reason instanceof Interrupted) || ["stop", "anew", "elsewhere"].includes(reason.what))
+        throw reason;
       practice.interrupt.taken(reason);
     }
   }
@@ -88,6 +93,7 @@ function faulted(error) {
 function after(reason) {
   if (!(reason instanceof Interrupted)) return () => thenWait(() => faulted(reason));
   practice.interrupt.taken(reason);
+  if (reason.what === "elsewhere") return () => thenWait(() => showElsewhere(practice));
   return reason.what === "stop" ? () => thenWait(() => stopSession(practice, reason)) : session;
 }
 

@@ -111,6 +111,7 @@ export function prepare(practice, root) {
         closed,
         arrived: () => {},
         unkept: () => shown(),
+        elsewhere: (session) => session === practice.session?.key && practice.interrupt.with("elsewhere"),
         refused: (_, sentence) =>
           say(filled(gettext("The clinic could not save one result: {sentence}"), { sentence })),
       },

@@ -111,7 +111,7 @@ async function withKeys(practice, part, block = null) {
       return "done";
     } catch (reason) {
       practice.closing?.();
-      if (!(reason instanceof Interrupted) || reason.what === "stop") throw reason;
+      if (!(reason instanceof Interrupted) || ["stop", "elsewhere"].includes(reason.what)) throw reason;
       if (await turned(practice, reason.what, block)) return "skipped";
     } finally {
       delete root.dataset.inTask;
