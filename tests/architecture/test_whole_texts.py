@@ -20,6 +20,28 @@ def python_texts(path):
                     yield each.value
 
 
+def english_words_in_formats(path):
+    """Yield words that a condition puts into a formatted text: no catalogue has them."""
+    for node in ast.walk(ast.parse(path.read_text())):
+        is_format = isinstance(node, ast.Call) and getattr(node.func, "attr", "") == "format"
+        for value in (each.value for each in node.keywords) if is_format else ():
+            for choice in (each for each in ast.walk(value) if isinstance(each, ast.IfExp)):
+                for words in (choice.body, choice.orelse):
+                    if isinstance(getattr(words, "value", None), str) and re.search(
+                        "[a-z]", words.value
+                    ):
+                        yield node.lineno, words.value
+
+
+def test_no_condition_puts_english_words_into_a_text():
+    found = [
+        (str(path.relative_to(ROOT)), *each)
+        for path in ROOT.glob("web/**/*.py")
+        for each in english_words_in_formats(path)
+    ]
+    assert found == []
+
+
 def template_texts(path):
     text = path.read_text()
     for found in BLOCK.findall(text):

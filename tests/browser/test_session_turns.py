@@ -394,3 +394,28 @@ def test_a_wrong_time_is_set_aside_with_its_reason_and_that_is_undone(
     at(page, "felt")
     assert until(lambda: Trial.objects.filter(set_aside="").exists(), 60)
     assert the_trial().total_s
+
+
+def test_an_answer_that_comes_late_reaches_the_screen(page, site, person, clinician, settings):
+    settings.ANSWER_WAIT_S = 0.2
+
+    def without_its_answer(line):
+        server = line.connect_to_server()
+        server.on_message(lambda said: None if '"saved"' in str(said) else line.send(said))
+
+    page.route_web_socket("**/take/", without_its_answer)
+    held = []
+    page.route(
+        "**/practice/entries/",
+        lambda route: (
+            held.append(route)
+            if b'"kind":"sound"' in (route.request.post_data_buffer or b"")
+            else route.continue_()
+        ),
+    )
+    one_hold(page, site, person, clinician)
+    sentence = page.locator("[data-sentence]").last
+    expect(sentence).to_contain_text("It is measured when the clinic receives it.")
+    assert until(lambda: (page.wait_for_timeout(50), held)[1], 60)
+    held[0].continue_()
+    expect(sentence).to_contain_text("target")

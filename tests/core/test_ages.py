@@ -18,6 +18,10 @@ def told(code, wording, **given):
     return client_lines(item_from(new_item(TASKS[code], id="one", **given)), TASKS[code], wording)
 
 
+def test_every_task_has_words_for_a_child():
+    assert [code for code, task in TASKS.items() if CHILD not in task.client_for] == []
+
+
 def test_a_child_is_told_in_a_childs_words_and_an_adult_is_not():
     assert told("steady_hiss", CHILD)[1] == "“Sss”, thin, like a small snake."
     assert (

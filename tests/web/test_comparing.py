@@ -54,6 +54,13 @@ def test_the_first_month_and_the_newest_unless_others_are_chosen(as_clinician, p
     assert all(side.chart for side in response.context["sides"])
 
 
+def test_a_difference_is_of_the_figures_as_shown(as_clinician, person, task):
+    for day, seconds in ((40, 5.26), (2, 8.44)):
+        trial(task, performed_at=at(25) - timedelta(days=day), total_s=seconds)
+    found = lines(compared(as_clinician, person))["Held, median"]
+    assert (found.one, found.other, found.difference) == ("5.3 s", "8.4 s", "+3.1 s")
+
+
 def test_two_sessions_by_their_tries(as_clinician, person, task):
     first = traced(task, at(3), [0.0] * 100)
     second = traced(task, at(5), [20.0] * 200)

@@ -11,7 +11,7 @@ TABLE = {
     "as good as it gets": ({"spread_cents": 9, "error_cents": 4}, "14.2 seconds, steady, on F3; target 15 s."),
     "flat": ({"spread_cents": 22, "error_cents": -31}, "14.2 seconds, fairly steady, 31 cents flat of F3; target 15 s."),
     "lower at the end": ({"spread_cents": 9, "error_cents": 4, "end_error_cents": -30}, "14.2 seconds, steady, on F3, lower at the end; target 15 s."),
-    "shaky and sharp": ({"spread_cents": 60, "error_cents": 180}, "14.2 seconds, wavering, 180 cents sharp of F3; target 15 s."),
+    "shaky and sharp": ({"spread_cents": 60, "error_cents": 180}, "14.2 seconds, 180 cents sharp of F3; target 15 s."),
     "far away": ({"spread_cents": 9, "error_cents": 710}, "14.2 seconds, steady, 7 semitones sharp of F3; target 15 s."),
     "an octave low": ({"spread_cents": 9, "error_cents": -1203, "parts": [{"part": "pitch", "verdict": "not_met", "why": "octave_low"}]}, "14.2 seconds, steady, an octave low of F3; target 15 s."),
     "two breaks": ({"breaks": [{}, {}]}, "14.2 seconds, with 2 breaks; target 15 s."),
@@ -31,6 +31,8 @@ def test_steady_seconds_are_named_where_they_count():
     task = PrescribedTask(target_s=7.5, counts="steady")
     trial = Trial(task=task, total_s=14.2, steady_s=8.1, source="microphone")
     assert result_sentence(trial, note_name=None) == "8.1 steady seconds of 14.2; target 7.5 s."
+    trial.spread_cents = 60
+    assert "wavering" in result_sentence(trial, note_name=None)
 
 
 @pytest.mark.parametrize(

@@ -12,7 +12,7 @@ from django.contrib.auth import logout
 from django.http import HttpRequest
 from django.http.response import HttpResponseBase
 from django.utils import timezone
-from django.utils.translation import gettext
+from django.utils.translation import gettext, ngettext
 
 if TYPE_CHECKING:
     from django.contrib.auth.models import AnonymousUser
@@ -92,18 +92,23 @@ class IdleMiddleware:
         if user.is_authenticated and minutes is not None:
             if is_idle(user, request.session):
                 logout(request)
-                words = gettext(
-                    "You were signed out after {minutes} minutes without activity. What you"
-                ).format(minutes=minutes)
-                messages.info(
-                    request,
-                    gettext("{words} {value} is kept.").format(
-                        words=words, value="typed" if user.works_here else "did"
-                    ),
-                )
+                messages.info(request, _signed_out_words(minutes, user))
             elif _is_somebody(request) and not note_seen(request.session):
                 record_session(IdleMiddleware, request, user)
         return self.get_response(request)
+
+
+def _signed_out_words(minutes: int, user: User) -> str:
+    """Return why the user was signed out, and what was kept."""
+    kept = (
+        gettext("What you typed is kept.") if user.works_here else gettext("What you did is kept.")
+    )
+    words = ngettext(
+        "You were signed out after {minutes} minute without activity.",
+        "You were signed out after {minutes} minutes without activity.",
+        minutes,
+    ).format(minutes=minutes)
+    return f"{words} {kept}"
 
 
 def _is_somebody(request: HttpRequest) -> bool:

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from typing import TYPE_CHECKING, Any
 
 from django.utils import timezone
-from django.utils.translation import gettext
+from django.utils.translation import gettext, ngettext
 
 from reedcore.baseline.sheet import best_trial, kept_trials
 from reedcore.baseline.steps import STEPS, BaselineStep, Capture
@@ -119,8 +119,8 @@ def _words(trial: BaselineTrial, step: BaselineStep, client: Client) -> str:
         )
         if figures.get("jumps"):
             told.append(
-                gettext("{jumps:.0f} jump{value}").format(
-                    jumps=figures["jumps"], value="s" if figures["jumps"] > 1 else ""
+                ngettext("{jumps:.0f} jump", "{jumps:.0f} jumps", round(figures["jumps"])).format(
+                    jumps=figures["jumps"]
                 )
             )
     if "median_hz" in figures:
@@ -135,8 +135,8 @@ def _words(trial: BaselineTrial, step: BaselineStep, client: Client) -> str:
         )
     if figures.get("breaks"):
         told.append(
-            gettext("{breaks:.0f} break{value}").format(
-                breaks=figures["breaks"], value="s" if figures["breaks"] > 1 else ""
+            ngettext("{breaks:.0f} break", "{breaks:.0f} breaks", round(figures["breaks"])).format(
+                breaks=figures["breaks"]
             )
         )
     if "volume_ml" in figures:

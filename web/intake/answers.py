@@ -96,9 +96,16 @@ def _vowel_answer(vowel: ReferenceVowel, capture: Any) -> dict[str, Any]:
     far = abs(shift) > SHIFT_ASKS_DB
     said = gettext("Your comfortable voice is now saved on this device.")
     if far:
-        way = "stronger" if shift > 0 else "softer"
-        said = gettext(
-            "That was {shift:.0f} decibels {way} than your comfortable voice on this "
-            "device. Is the microphone 30 centimetres away?"
-        ).format(shift=abs(shift), way=way)
+        words = (
+            gettext(
+                "That was {shift:.0f} decibels stronger than your comfortable voice on this "
+                "device. Is the microphone 30 centimetres away?"
+            )
+            if shift > 0
+            else gettext(
+                "That was {shift:.0f} decibels softer than your comfortable voice on this "
+                "device. Is the microphone 30 centimetres away?"
+            )
+        )
+        said = words.format(shift=abs(shift))
     return {"more": 0, "asks": far, "sentence": said, "at": timezone.now().isoformat()}

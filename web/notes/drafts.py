@@ -82,16 +82,28 @@ def _report_sentences(facts: Facts) -> list[str]:
     return told or [gettext("No further reports.")]
 
 
+STRAIN_PLACES = Words(
+    {
+        "throat": gettext_noop("throat"),
+        "jaw": gettext_noop("jaw"),
+        "chest": gettext_noop("chest"),
+        "belly": gettext_noop("belly"),
+        "shoulders": gettext_noop("shoulders"),
+    }
+)
+
+
 def _strain(facts: Facts) -> list[Any]:
     asked = facts.said(SelfReport.Kind.STRAIN)
     yes = [each.get("where", "") for each in asked if each["said"]]
     if yes:
-        places = join_words(dict.fromkeys(where for where in yes if where))
-        return [
-            gettext("Strain reported {yes} of {asked} times{value}.").format(
-                yes=len(yes), asked=len(asked), value=f" ({places})" if places else ""
-            )
-        ]
+        places = join_words(dict.fromkeys(STRAIN_PLACES[where] for where in yes if where))
+        words = (
+            gettext("Strain reported {yes} of {asked} times ({places}).")
+            if places
+            else gettext("Strain reported {yes} of {asked} times.")
+        )
+        return [words.format(yes=len(yes), asked=len(asked), places=places)]
     return (
         [gettext("No strain reported (asked {asked} times).").format(asked=len(asked))]
         if asked

@@ -39,7 +39,7 @@ def result_sentence(trial: Trial, *, note_name: Any) -> str:
     other = _words_for_figures(trial) or _OTHERS.get(trial.task.measure)
     if other and trial.figures:
         return other(trial)
-    told = [_length(trial), _steadiness(trial.spread_cents), _pitch(trial, note_name)]
+    told = [_length(trial), _steadiness(trial), _pitch(trial, note_name)]
     told += [_end(trial), _level(trial), *_limits(trial), _breaks(len(trial.breaks))]
     if trial.source in (trial.Source.STOPWATCH, trial.Source.PAPER):
         told.append(gettext("timed by hand"))
@@ -195,11 +195,12 @@ def _start_words(trial: Trial) -> str:
         *(WHY[VerdictReason(part["why"])] for part in trial.parts),
     ]
     if abs(late) >= SOON_MS:
-        told.append(
-            gettext("{value:.1f} seconds {value_2}").format(
-                value=abs(late) / 1000, value_2="late" if late > 0 else "early"
-            )
+        words = (
+            gettext("{seconds:.1f} seconds late")
+            if late > 0
+            else gettext("{seconds:.1f} seconds early")
         )
+        told.append(words.format(seconds=abs(late) / 1000))
     return f"{', '.join(told)}."
 
 
@@ -238,14 +239,20 @@ def _length(trial: Trial) -> str:
     return gettext("{total_s:.1f} seconds").format(total_s=trial.total_s)
 
 
-def _steadiness(spread_cents: float | None) -> str:
-    if spread_cents is None:
+def _steadiness(trial: Trial) -> str:
+    """Return how steady the pitch was; a wide spread only where steadiness was asked for.
+
+    A client with a tremor who was asked for a length is not told that the voice wavers.
+    """
+    if trial.spread_cents is None:
         return ""
-    if spread_cents <= STEADY_CENTS:
+    if trial.spread_cents <= STEADY_CENTS:
         return gettext("steady")
-    if spread_cents <= FAIRLY_STEADY_CENTS:
+    if trial.spread_cents <= FAIRLY_STEADY_CENTS:
         return gettext("fairly steady")
-    return gettext("wavering")
+    # A limit of the target that is not kept has words of its own.
+    is_asked = trial.task.counts == trial.task.Counts.STEADY
+    return gettext("wavering") if is_asked else ""
 
 
 def _pitch(trial: Trial, note_name: str | None) -> str:
@@ -259,12 +266,18 @@ def _pitch(trial: Trial, note_name: str | None) -> str:
         return gettext("on {note_name}").format(note_name=note_name)
     # A semitone is 100 cents; beyond three semitones, cents are hard to read.
     if abs(error) > 300:
-        return gettext("{value:.0f} semitones {side} of {note_name}").format(
-            value=abs(error) / 100, side=_side(error), note_name=note_name
+        words = (
+            gettext("{value:.0f} semitones flat of {note_name}")
+            if error < 0
+            else gettext("{value:.0f} semitones sharp of {note_name}")
         )
-    return gettext("{error:.0f} cents {side} of {note_name}").format(
-        error=abs(error), side=_side(error), note_name=note_name
+        return words.format(value=abs(error) / 100, note_name=note_name)
+    words = (
+        gettext("{error:.0f} cents flat of {note_name}")
+        if error < 0
+        else gettext("{error:.0f} cents sharp of {note_name}")
     )
+    return words.format(error=abs(error), note_name=note_name)
 
 
 def _end(trial: Trial) -> str:
@@ -299,7 +312,3 @@ def _breaks(count: int) -> str:
         if count == 1
         else gettext("with {count} breaks").format(count=count)
     )
-
-
-def _side(cents: float) -> str:
-    return "flat" if cents < 0 else "sharp"

@@ -166,7 +166,7 @@ def lines_of(
         found.append(_line(gettext("Effort, of 10"), fmean, a, b, "", 1))
     hours = figures.mixed_words([*one.rows, *other.rows])
     if hours:
-        found.append(ComparisonLine("Medication", "", "", "", hours))
+        found.append(ComparisonLine(gettext("Medication"), "", "", "", hours))
     return found
 
 
@@ -212,7 +212,11 @@ def _line(
     def words(values: Any) -> Any:
         return f"{figures.plain(of(values), places, signed=signed)}{unit}" if values else "–"
 
-    difference = f"{figures.plain(of(b) - of(a), places, signed=True)}{unit}" if a and b else "–"
+    if not (a and b):
+        return ComparisonLine(name, words(a), words(b), "–")
+    # The difference of the figures as shown, so that the line adds up.
+    shown = round(of(b), places) - round(of(a), places)
+    difference = f"{figures.plain(shown, places, signed=True)}{unit}"
     return ComparisonLine(name, words(a), words(b), difference)
 
 

@@ -84,8 +84,8 @@ def cm(metres: float) -> str:
 
 @register.filter
 def target_seconds(value: float | None) -> str:
-    """Return a target as it was set: ``15`` or ``7.5``."""
-    return UNKNOWN if value is None else f"{value:g}"
+    """Return a target as it was set: ``15`` or ``7.5``; two decimals at most."""
+    return UNKNOWN if value is None else f"{round(value, 2):g}"
 
 
 @register.filter

@@ -3,6 +3,7 @@
 import { today } from "./day.js";
 import { endSession } from "./ending.js";
 import { overForToday, paused, resting } from "./no_practice.js";
+import { askWhereOpen, claim } from "./one_session.js";
 import { ask, lines, show } from "./screens.js";
 import { askToday } from "./today_questions.js";
 import { filled, gettext } from "../../ui/js/words.js";
@@ -28,6 +29,7 @@ export async function begin(practice) {
   if (practice.plan.rest_until && today() <= practice.plan.rest_until)
     return resting(practice, practice.plan.rest_until);
   if (practice.day.over) return overForToday(practice, practice.day.over);
+  await askWhereOpen(practice);
   if (await resumed(practice)) return;
   const { voice, sort, which, demands, hours } = await askToday(practice);
   const day = practice.plan.answers[voice];
@@ -46,7 +48,7 @@ export async function begin(practice) {
     // of the version before knows no such thing
     helper: practice.plan.helper ?? undefined,
   };
-  await practice.outbox.put(practice.entry("begun"));
+  await claim(practice);
   if (demands) await practice.mark("demands", demands);
   if (!order.length) return rest(practice, day);
   await practice.went({
@@ -92,7 +94,7 @@ async function resumed(practice) {
   practice.session = kept.session;
   practice.progress = kept;
   if (choice === "on") {
-    await practice.outbox.put(practice.entry("begun")); // it is here now, wherever it was open
+    await claim(practice); // wherever it was open
     return true;
   }
   await endSession(practice, "left");

@@ -187,6 +187,16 @@ async function between(practice, block, result, results, last) {
     ...sentences.map((words) => make("p", { class: "sentence", "data-sentence": "" }, words)),
     ...(shown ? (result.more ?? []) : []).map((words) => make("p", { class: "more" }, words)),
   );
+  practice.onAnswer = (key, answer) => {
+    if (key !== attempt.trialKey || !answer.sentence) return;
+    results.splice(-1, 1, answer.sentence);
+    if (!shown) return;
+    told.dataset.result = answer.outcome;
+    [...told.querySelectorAll("[data-sentence]")].at(-1).textContent = answer.sentence;
+    if (!drawn) attempt.stage.innerHTML = answer.stage;
+    practice.stages.set(attempt.turn.task, answer.stage);
+    say(answer.sentence, { shown: false });
+  };
   const { element, pressed } = objections();
   if (attempt.trialKey && !result.refused) told.append(element);
   attempt.stage.before(told);
@@ -196,7 +206,12 @@ async function between(practice, block, result, results, last) {
     seconds: block.rest_s * practice.pace,
     interrupted: practice.interrupt.now,
   });
-  const objection = await Promise.race([pressed, goesOn.then(() => null)]);
+  let objection;
+  try {
+    objection = await Promise.race([pressed, goesOn.then(() => null)]);
+  } finally {
+    practice.onAnswer = null;
+  }
   practice.canRepeat = false;
   if (objection) delete document.body.dataset.state;
   return objection ? setAside(practice, block, attempt.trialKey, objection) : "on";

@@ -19,8 +19,13 @@ async function isInAnotherTab(practice) {
 async function onAnotherDevice(practice) {
   const found = practice.plan.open_session;
   if (!found || Date.now() - Date.parse(practice.plan.made_at) > PLAN_IS_NEW_MS) return null;
-  const kept = await practice.outbox.recall("progress");
-  return kept?.session?.key === found.key ? null : found;
+  return (await practice.outbox.recall("begun_here")) === found.key ? null : found;
+}
+
+/** Tells the clinic that the session is on this device now, begun or gone on with. */
+export async function claim(practice) {
+  await practice.outbox.remember("begun_here", practice.session.key);
+  await practice.outbox.put(practice.entry("begun"));
 }
 
 /** Says where a session is open, before one begins here; going on here takes it over. */

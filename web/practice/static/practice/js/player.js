@@ -6,7 +6,7 @@ import { Interrupted } from "./interrupt.js";
 import { begin } from "./beginning.js";
 import { Day } from "./day.js";
 import { finish } from "./ending.js";
-import { askWhereOpen, showElsewhere, takeSession } from "./one_session.js";
+import { showElsewhere, takeSession } from "./one_session.js";
 import { Outbox } from "./outbox.js";
 import { Practice } from "./practice.js";
 import { button, lines, make, show } from "./screens.js";
@@ -34,7 +34,6 @@ practice.tookBack = (goesOn, key) => takeBack(practice, goesOn, key);
 async function session() {
   practice.session = practice.progress = null;
   practice.interrupt.arm();
-  await askWhereOpen(practice);
   await begin(practice);
   if (practice.progress) {
     const leave = takeSession(practice);

@@ -38,6 +38,9 @@ export class Practice {
     this.staysOn = null;
     /** Takes back the try that was just made, instead of the one that runs. */
     this.canRepeat = false;
+    /** @type {((key: string, answer: any) => void) | null} hears the clinic's answer to a try that was
+     * sent after its screen had gone on without one */
+    this.onAnswer = null;
     /** @type {Element[] | null} the line that is to be said */
     this.sayNow = null;
     /** @type {(() => void) | null} puts away what the screen has opened */

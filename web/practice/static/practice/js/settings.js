@@ -109,7 +109,7 @@ export function prepare(practice, root) {
       on: {
         changed: shown,
         closed,
-        arrived: () => {},
+        arrived: (kept, answer) => practice.onAnswer?.(kept.key, answer),
         unkept: () => shown(),
         elsewhere: (session) => session === practice.session?.key && practice.interrupt.with("elsewhere"),
         refused: (_, sentence) =>
