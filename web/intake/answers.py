@@ -96,7 +96,7 @@ def _vowel_answer(vowel: ReferenceVowel, capture: Any) -> dict[str, Any]:
     far = abs(shift) > SHIFT_ASKS_DB
     said = gettext("Your comfortable voice is now saved on this device.")
     if far:
-        words = (
+        apart = (
             gettext(
                 "That was {shift:.0f} decibels stronger than your comfortable voice on this "
                 "device. Is the microphone 30 centimetres away?"
@@ -107,5 +107,5 @@ def _vowel_answer(vowel: ReferenceVowel, capture: Any) -> dict[str, Any]:
                 "device. Is the microphone 30 centimetres away?"
             )
         )
-        said = words.format(shift=abs(shift))
+        said = apart.format(shift=abs(shift))
     return {"more": 0, "asks": far, "sentence": said, "at": timezone.now().isoformat()}
