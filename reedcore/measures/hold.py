@@ -5,6 +5,7 @@ from __future__ import annotations
 from reedcore.acoustics import Analysis, Hold
 from reedcore.acoustics import TakeKind as Sound
 from reedcore.acoustics.holds.live_hold import Listening
+from reedcore.acoustics.voice.quality import QualityReason
 from reedcore.formats.analysis_json import sound_values
 from reedcore.ladders import HOLD_RUNGS_S
 from reedcore.targets import HoldTarget, Judgement, TrialMeasures, judge
@@ -20,6 +21,7 @@ from .common import (
     shape,
     target,
 )
+from .doubts import is_spread_of_another
 from .kind import HELD, DrawingKind, MeasureKind, asked_seconds
 
 #: In a bout with breaths, the minimum length of a part, seconds (convention).
@@ -78,14 +80,17 @@ def held_figures(analysis: Analysis, hold: Hold | None) -> Columns:
         return {}
     quality = analysis.quality
     level = hold.level if quality.level_judged else None
+    has_pitch = QualityReason.PITCH_UNSURE not in quality.reasons
+    is_even_told = quality.spread_judged and not is_spread_of_another(analysis, hold)
     return {
         "total_s": round(hold.duration_s, 3),
         "steady_s": none_if_nan(hold.steady_s) if quality.steady_judged else None,
         "median_hz": none_if_nan(hold.pitch.median_hz),
         "error_cents": none_if_nan(hold.target_error_cents),
         "end_error_cents": none_if_nan(hold.end_error_cents),
-        "share_on_pitch": none_if_nan(hold.on_pitch_share),
-        "spread_cents": none_if_nan(hold.pitch.spread_cents) if quality.spread_judged else None,
+        # Where the pitch is unsure, a hold is not off the note either.
+        "share_on_pitch": none_if_nan(hold.on_pitch_share) if has_pitch else None,
+        "spread_cents": none_if_nan(hold.pitch.spread_cents) if is_even_told else None,
         "drift_cents": none_if_nan(hold.pitch.drift_cents),
         "level_mean_dbfs": none_if_nan(level.mean_dbfs) if level else None,
         "level_slope_db_per_s": none_if_nan(level.slope_db_per_s) if level else None,

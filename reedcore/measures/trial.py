@@ -22,6 +22,7 @@ from reedcore.progress import voice_load_of
 from reedcore.targets import Judgement
 
 from .common import Columns, TrialContext, TrialGoal, none_if_nan
+from .doubts import doubt_about, doubtful, not_judged
 from .kind import MeasureKind
 from .kinds import KINDS
 
@@ -69,8 +70,11 @@ def measure_trial(
         processed=against.processed,
     )
     columns, judgement = kind.figures(wanted, analysis, against)
+    doubt = doubt_about(analysis, samples, rate_hz) if kind.listens is Sound.HOLD else None
+    if doubt and analysis.longest is not None:
+        columns, judgement = doubtful(columns), not_judged(judgement, doubt)
     quality = analysis.quality
-    if load := _load(kind, analysis):
+    if not doubt and (load := _load(kind, analysis)):
         columns["figures"] = {**columns.get("figures", {}), **load}
     columns |= {
         "recording_s": analysis.duration_s,

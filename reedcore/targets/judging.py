@@ -87,6 +87,8 @@ class VerdictReason(StrEnum):
     TIMED_BY_HAND = "timed_by_hand"
     ROOM_TOO_LOUD = "room_too_loud"
     ANOTHER_VOICE = "another_voice"
+    ROOM_NOT_HEARD = "room_not_heard"
+    SOUND_LOST = "sound_lost"
     CLIPPED = "clipped"
     BREATHY = "breathy"
     NO_HISS = "no_hiss"

@@ -92,7 +92,7 @@ def until(true, seconds=WITHIN_S):
             pass  # the test's own connections were torn as well
         assert time.monotonic() < ends, "it did not come to that"
         connection.close()
-        threading.Event().wait(0.1)  # looked at anew; nothing is said of how long it took
+        threading.Event().wait(0.5)  # looked at anew; each look costs a connection
 
 
 def emergency(person):

@@ -49,6 +49,23 @@ def result_sentence(trial: Trial, *, note_name: Any) -> str:
     return gettext("{result}; target {asked_s:g} s.").format(result=parts, asked_s=trial.asked_s)
 
 
+_NOT_TIMED = Words(
+    {
+        VerdictReason.ROOM_TOO_LOUD: gettext_noop(
+            "It was too noisy to time this try, so it does not count. "
+            "Turn off fans, music or television, or come closer."
+        ),
+        VerdictReason.ROOM_NOT_HEARD: gettext_noop(
+            "There was sound all the time, so this try does not count. "
+            "Begin and end in a quiet moment."
+        ),
+        VerdictReason.SOUND_LOST: gettext_noop(
+            "Parts of the sound were lost, so this try does not count. Please try again."
+        ),
+    }
+)
+
+
 def _unheard(trial: Trial) -> str:
     """Return what was not there, by what was asked for."""
     for part in trial.parts:
@@ -56,6 +73,8 @@ def _unheard(trial: Trial) -> str:
             return gettext(
                 "The room was too loud to hear you in this try, so nothing was measured."
             )
+        if trial.figures.get("doubtful_s") and part["why"] in _NOT_TIMED:
+            return _NOT_TIMED[part["why"]]
     return translate(kind_of(trial.task.measure).unheard)
 
 

@@ -30,6 +30,10 @@ WHY = Words(
         VerdictReason.TIMED_BY_HAND: gettext_noop("not judged: timed by hand"),
         VerdictReason.ROOM_TOO_LOUD: gettext_noop("not judged: the room was too loud"),
         VerdictReason.ANOTHER_VOICE: gettext_noop("not judged: another voice was heard"),
+        VerdictReason.ROOM_NOT_HEARD: gettext_noop(
+            "not judged: there was sound before your voice began or after it ended"
+        ),
+        VerdictReason.SOUND_LOST: gettext_noop("not judged: parts of the sound were lost"),
         VerdictReason.CLIPPED: gettext_noop(
             "not judged: the sound was too strong for the microphone"
         ),
