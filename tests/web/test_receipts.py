@@ -63,6 +63,19 @@ def test_the_whole_of_a_session_comes_back_in_any_order(as_client, person, task)
     assert Trial.objects.get().total_s == 4.0
 
 
+@pytest.mark.parametrize("order", [1, -1])
+def test_a_trial_that_was_set_aside_is_so_again(as_client, person, task, order):
+    session = sitting(person)
+    timed = entry(person, "timed", session, task=task.pk, seconds=4.0)
+    aside = {"mark": "set_aside", "value": {"trial": timed["key"], "why": "not_my_voice"}}
+    answers = [send(as_client, each) for each in (timed, entry(person, "mark", session, **aside))]
+    assert Trial.objects.get().set_aside == "not_my_voice"
+    lost()
+    for answer in answers[::order]:
+        offered(as_client, person, answer)
+    assert Trial.objects.get().set_aside == "not_my_voice"
+
+
 def test_an_end_that_came_after_the_backup_ends_its_session(as_client, person, task):
     session = sitting(person)
     send(as_client, entry(person, "begun", session))

@@ -9,6 +9,7 @@ from __future__ import annotations
 
 from datetime import datetime
 from typing import TYPE_CHECKING
+from uuid import UUID
 
 from django.core import serializers, signing
 from django.core.serializers.json import DjangoJSONEncoder
@@ -18,6 +19,8 @@ from web.accounts.models import User
 from web.clients.models import Client
 from web.record.models import ReferenceVowel, SelfReport, Session, Trace, Trial
 from web.screening.actions import add_words
+
+from .actions.set_aside import apply_report, apply_reports_before
 
 if TYPE_CHECKING:
     from web.record.models import ProgrammeVersion
@@ -117,6 +120,10 @@ def _store_row(client: Client, row: models.Model) -> bool:
             raise NoReceipt("the restored records lack what it belongs to") from wrong
         if isinstance(row, SelfReport) and row.kind == SelfReport.Kind.COMMENT:
             add_words(client, row.value, session_key=row.session_id, said_at=row.said_at)
+        if isinstance(row, SelfReport) and row.kind == SelfReport.Kind.SET_ASIDE:
+            apply_report(client, UUID(row.value["trial"]))
+        if isinstance(row, Trial):
+            apply_reports_before(client, row.key)
         return True
     ends = isinstance(row, Session) and row.ended_at is not None
     if ends and isinstance(kept, Session) and kept.ended_at is None:
