@@ -168,8 +168,12 @@ def to_straw(page):
     """Through the questions and past the tasks before it, to the straw on its note."""
     page.evaluate("localStorage.setItem('still-reed:source', 'simulated')")
     page.reload()
-    page.wait_for_selector("[data-screen=today]")
+    page.wait_for_selector("[data-screen=today], [data-screen=open_elsewhere]")
     settled(page)
+    if page.locator("[data-screen=open_elsewhere]").count():  # the picture before this one
+        page.keyboard.press("1")
+        page.wait_for_selector("[data-screen=today]")
+        settled(page)
     yield "today"
     settled(page)
     page.keyboard.press("1")
