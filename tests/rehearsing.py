@@ -64,7 +64,7 @@ def _a_moment() -> None:
 
 
 def until(true: Callable[[], bool], seconds: float = 120.0) -> bool:
-    """Whether it comes to that in time; looked at anew each moment."""
+    """Whether it comes to that in time; looked at again each moment."""
     ends = time.monotonic() + seconds
     while not true():
         if time.monotonic() > ends:

@@ -120,7 +120,7 @@ def _case(day, target, history, trials, efforts, since, watched, person) -> Case
         trials=tuple(
             PastTrial(
                 each.key, each.session, each.on, each.on_target, each.held_s, each.asked_s,
-                asked_other=each.asked_s != target, anew=each.session > since,
+                asked_other=each.asked_s != target, is_new=each.session > since,
             )
             for each in trials[-63 * person.trials :]
         ),

@@ -46,7 +46,7 @@ def at_this_size(looked: load.Looked) -> list[Row]:
     rows = []
     for name, path, before in (
         ("board of 60 clients", "/board/", lambda: None),
-        ("board, every status worked out anew", "/board/", stale),
+        ("board, every status worked out again", "/board/", stale),
         ("client's results", one, lambda: None),
         ("client's results by week", f"{one}?by=week", lambda: None),
         ("client's voice range, by its traces", f"{one}voice-range-profile/", lambda: None),

@@ -32,8 +32,8 @@ class PastTrial:
         held_s: its length, of the kind of seconds that count; None where nothing was measured.
         asked_s: the seconds that were asked for then; None where none were.
         asked_other: the prescription differed then in some part, so the result does not count.
-        anew: nothing was decided on it yet, and no red flag has been cleared since. What is not
-            anew is only compared with.
+        is_new: nothing was decided on it yet, and no red flag has been cleared since. What is not
+            new is only compared with.
     """
 
     key: str
@@ -43,7 +43,7 @@ class PastTrial:
     held_s: float | None = None
     asked_s: float | None = None
     asked_other: bool = False
-    anew: bool = True
+    is_new: bool = True
 
 
 @dataclass(frozen=True, slots=True)
@@ -52,13 +52,13 @@ class ScaleAnswer:
     apart and is not here), or how much the voice got in the way, 0 to 10.
 
     Attributes:
-        anew: nothing was decided on the task since.
+        is_new: nothing was decided on the task since.
         watched: nothing was decided about a decline since.
     """
 
     on: date
     value: float
-    anew: bool = True
+    is_new: bool = True
     watched: bool = True
     session: Hashable = None
 
@@ -96,7 +96,7 @@ class Case:
         efforts, levels: of this task.
         strained_on: days with strain reported after the task, or with a session stopped for
             strain or light-headedness, including days before the last decision.
-        strained_anew_on: those of them on which nothing was decided yet.
+        newly_strained_on: those of them on which nothing was decided yet.
         cannot: keys of the hazards that say "can't do it", of now.
         felt: answers of the felt check, of now.
         bothers: the weekly question.
@@ -135,7 +135,7 @@ class Case:
     efforts: tuple[ScaleAnswer, ...] = ()
     levels: tuple[LoudLevel, ...] = ()
     strained_on: tuple[date, ...] = ()
-    strained_anew_on: tuple[date, ...] = ()
+    newly_strained_on: tuple[date, ...] = ()
     cannot: tuple[str, ...] = ()
     felt: tuple[FeltCheck, ...] = ()
     bothers: tuple[ScaleAnswer, ...] = ()
@@ -172,7 +172,7 @@ class Case:
         return tuple(
             trial
             for trial in self.trials
-            if trial.anew and not trial.asked_other and trial.on > first
+            if trial.is_new and not trial.asked_other and trial.on > first
         )
 
     def sessions(self, window: timedelta = WINDOW) -> list[tuple[PastTrial, ...]]:
@@ -209,7 +209,7 @@ class Case:
         worse = min if self.loud else max
         found: dict[Hashable, float] = {}
         for each in self.efforts:
-            if each.anew and each.on > self.today - window:
+            if each.is_new and each.on > self.today - window:
                 key = each.session or each.on
                 found[key] = worse(found.get(key, each.value), each.value)
         return found

@@ -37,7 +37,7 @@ def ease(case: Case, settings: Settings) -> Proposal | None:
     last = case.judged_sessions()
     newest = tuple(trial for session in last[-settings.ease_sessions :] for trial in session)
     keys = tuple(trial.key for trial in newest)
-    strained = sum(case.today - day < _WEEK for day in case.strained_anew_on)
+    strained = sum(case.today - day < _WEEK for day in case.newly_strained_on)
     if strained >= settings.strains:
         facts = {"times": float(strained)}
         return _ease_by_one(case, Reason.STRAIN_SAID, keys, facts, Step.CHECK_IN)

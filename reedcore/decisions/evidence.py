@@ -170,7 +170,7 @@ def answers_of(
         ScaleAnswer(
             report.on,
             float(report.value),
-            anew=is_new(report, since),
+            is_new=is_new(report, since),
             watched=is_new(report, watched),
             session=report.session,
         )
@@ -220,7 +220,7 @@ def past_trial(
         held_s=counted_s(each, task.counts),
         asked_s=history.asked_s(each),
         asked_other=not own or history.asked_s(each) != task.target_s,
-        anew=since is None or each.at > since,
+        is_new=since is None or each.at > since,
     )
 
 
@@ -228,7 +228,7 @@ def earlier_trial(day: DayHeld) -> PastTrial:
     """Return the longest hold of an earlier day as the rules read it."""
     return PastTrial(
         key="", session=day.on, on=day.on, held_s=day.held_s, asked_s=day.asked_s,
-        asked_other=True, anew=False,
+        asked_other=True, is_new=False,
     )  # fmt: skip
 
 

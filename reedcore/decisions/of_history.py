@@ -201,7 +201,7 @@ def _case(history: History, task: PrescribedItem, practice: _Practice, *, today:
             if each.level_db is not None
         ),
         strained_on=tuple(history.day(at) for at in strained),
-        strained_anew_on=tuple(history.day(at) for at in strained if since is None or at > since),
+        newly_strained_on=tuple(history.day(at) for at in strained if since is None or at > since),
         cannot=tuple(
             str(report.key)
             for report in reports_of(history, "skipped", task)

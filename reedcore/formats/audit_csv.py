@@ -1,6 +1,6 @@
 """Export the practice of a whole clinic without names or dates, for audit and research.
 
-People are numbered anew in every file, weeks are counted from each person's own first one and
+People get new numbers in every file, weeks are counted from each person's own first one and
 figures are rounded, so that files cannot be joined and weeks identify no one. Each
 person shares age band, voice and diagnosis with at least four others, or is shown with fewer of
 them, or is left out. The file still goes out under the clinic's own rules.
@@ -17,7 +17,7 @@ from .table_csv import column
 class AuditRow:
     """A trial."""
 
-    person: int = column("number of the person, drawn anew for each file")
+    person: int = column("number of the person, different in each file")
     age_band: str = column("age band; empty where it is not on record, or is held back")
     voice: str = column("low or high voice, or the person’s own; empty where it is held back")
     diagnosis: str = column("kind of diagnosis; empty where it is not on record, or is held back")

@@ -124,7 +124,7 @@ class History:
 
     @cached_property
     def cleared_at(self) -> datetime | None:
-        """Return when the last red flag was cleared or declared safe: evidence starts anew then."""
+        """Return when a red flag was last cleared or declared safe."""
         moments = [
             stop.cleared_at
             for stop in self.stops
@@ -170,7 +170,7 @@ class History:
 
 def seconds_before(versions: Sequence[Version], today: date) -> dict[str, float]:
     """Return the held seconds in force seven days ago by item; in the first week the initial ones.
-    By task code, the most of its items: an item that is put in anew is still that task.
+    By task code, the most of its items: an item that is added again is still that task.
 
     Args:
         versions: those in force, the oldest first.

@@ -78,7 +78,7 @@ class PrescribedItem:
 
     @property
     def aims(self) -> tuple[Any, ...]:
-        """Everything that a try is held against, but the note: changing any part begins anew."""
+        """Return all that a trial is judged by except the note: a change starts a new series."""
         params = tuple(
             sorted((name, value) for name, value in self.params.items() if name not in AMOUNTS)
         )

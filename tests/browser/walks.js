@@ -191,7 +191,7 @@
     stop.click();
     if (!(await within10s(() => screen() === "stop"))) return trouble.push(`no way out of ${here}`);
     for (let tries = 0; tries < 5 && screen() === "stop"; tries++) {
-      await wait(600); // the screen may have been drawn anew
+      await wait(600); // the screen may have been drawn again
       await press("0");
     }
     if (!(await within10s(() => screen() === "done"))) trouble.push(`it does not end after ${here}`);

@@ -43,10 +43,10 @@ def session(days_ago, on_target, *, held_s=10.0, name=""):
     )
 
 
-def said(*values, step=1, anew=True):
-    """Answers, the newest a day ago, each of that day's session; ``anew``: nothing was decided."""
+def said(*values, step=1, is_new=True):
+    """Answers, the newest a day ago, each of that day's session; ``is_new``: nothing was decided."""
     return tuple(
-        ScaleAnswer(ago(1 + step * back), value, anew, anew, f"{1 + step * back}")
+        ScaleAnswer(ago(1 + step * back), value, is_new, is_new, f"{1 + step * back}")
         for back, value in enumerate(reversed(values))
     )[::-1]
 
@@ -99,7 +99,7 @@ def felt(*answers):
 
 
 def old(trials):
-    return tuple(replace(each, anew=False) for each in trials)
+    return tuple(replace(each, is_new=False) for each in trials)
 
 
 def levels(before, now, *, days=3, device="tablet", other="tablet"):
@@ -165,10 +165,10 @@ TABLE = {
     "effort up by two to four": (replace(SOFT, efforts=said(2, 2, 4, 4, 4)), GOES_ON),
     "effort up by one": (replace(SOFT, efforts=said(4, 4, 5, 5)), NOTHING),
     "effort up, and decided already": (
-        replace(SOFT, efforts=said(3, 3, 5, 5, anew=False)), NOTHING,
+        replace(SOFT, efforts=said(3, 3, 5, 5, is_new=False)), NOTHING,
     ),
     "effort up, one answer since the decision": (
-        replace(SOFT, efforts=(*said(3, 3, 5, anew=False), ScaleAnswer(TODAY, 5))), NOTHING,
+        replace(SOFT, efforts=(*said(3, 3, 5, is_new=False), ScaleAnswer(TODAY, 5))), NOTHING,
     ),
     "effort up for two weeks": (replace(SOFT, efforts=said(3, 3, 6, 6, 6, step=8)), ("look_again", "worse_for_two_weeks")),
     "effort of a loud task down, twice": (replace(LOUD, efforts=said(9, 9, 7, 7)), ("call", "effort_down")),
@@ -225,20 +225,20 @@ TABLE = {
     "effort of seven, two weeks ago": (replace(SOFT, efforts=said(7, 7, step=14)), NOTHING),
     "a loud task may be hard": (replace(LOUD, efforts=said(9, 9, 9)), GOES_ON),
     "strain once this week": (replace(LOUD, strained_on=(ago(1),)), NOTHING),
-    "strain twice this week": (replace(LOUD, strained_on=(ago(6), ago(1)), strained_anew_on=(ago(6), ago(1))), ("ease", "strain_said")),
-    "strain seven days apart": (replace(LOUD, strained_on=(ago(7), ago(0)), strained_anew_on=(ago(7), ago(0))), NOTHING),
+    "strain twice this week": (replace(LOUD, strained_on=(ago(6), ago(1)), newly_strained_on=(ago(6), ago(1))), ("ease", "strain_said")),
+    "strain seven days apart": (replace(LOUD, strained_on=(ago(7), ago(0)), newly_strained_on=(ago(7), ago(0))), NOTHING),
     "said once, and stopped a session once": (
-        replace(LOUD, strained_on=(ago(3), ago(1)), strained_anew_on=(ago(3), ago(1))), ("ease", "strain_said"),
+        replace(LOUD, strained_on=(ago(3), ago(1)), newly_strained_on=(ago(3), ago(1))), ("ease", "strain_said"),
     ),
     "sessions stopped for strain in the soft school": (
-        replace(SOFT, strained_on=(ago(1), ago(2)), strained_anew_on=(ago(1), ago(2))), ("ease", "strain_said"),
+        replace(SOFT, strained_on=(ago(1), ago(2)), newly_strained_on=(ago(1), ago(2))), ("ease", "strain_said"),
     ),
     "one session stopped blocks advancing": (replace(SOFT, strained_on=(ago(1),)), NOTHING),
     "strain two weeks ago": (replace(LOUD, strained_on=(ago(14),)), GOES_ON),
     "everything before a flag was cleared": (replace(SOFT, trials=old(SOFT.trials)), NOTHING),
     "no target in seconds eases within the taper": (replace(SOFT, trials=HARD, in_taper=True, peak_s=20.0), NOTHING),
     "strain within the taper is somebody's to look at": (
-        replace(SOFT, strained_on=(ago(1), ago(2)), strained_anew_on=(ago(1), ago(2)), in_taper=True, peak_s=20.0), ("check_in", "strain_said"),
+        replace(SOFT, strained_on=(ago(1), ago(2)), newly_strained_on=(ago(1), ago(2)), in_taper=True, peak_s=20.0), ("check_in", "strain_said"),
     ),
     # check in
     "three due days without a session": (Case(TODAY, due_days_missed=3), ("check_in", "days_missed")),
@@ -279,7 +279,7 @@ TABLE = {
     "reached with effort": (replace(BLOCK, efforts=said(3, 3, 5)), NOTHING),
     "reached, and effort never asked": (replace(BLOCK, efforts=()), NOTHING),
     "refused: the same two days do not ask again": (
-        replace(BLOCK, since=TODAY, efforts=said(3, 3, anew=False)), NOTHING,
+        replace(BLOCK, since=TODAY, efforts=said(3, 3, is_new=False)), NOTHING,
     ),
     "refused: one new day is not two": (
         replace(BLOCK, since=ago(1), efforts=said(3)), NOTHING,

@@ -324,7 +324,7 @@ def test_edits_that_do_not_touch_come_to_the_same_whoever_is_first(mine, theirs)
     if clashes(one, other) or clashes(other, one):
         return
     if len(puts) > 1 or any(each.after in gone for each in puts):
-        return  # two that find their place anew, or behind what goes, stand as they came
+        return  # two that find their place again, or behind what goes, stand as they came
     assert apply_changes(apply_changes(base, one), other) == apply_changes(
         apply_changes(base, other), one
     )

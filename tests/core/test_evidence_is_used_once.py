@@ -34,7 +34,7 @@ def test_what_was_decided_is_not_proposed_again_until_its_evidence_is_new(data):
     decided = replace(
         case, since=TODAY, decline_since=TODAY, trials=old(trials), cannot=(), stall_asked=True,
         room_asked_on=TODAY,
-        efforts=tuple(replace(each, anew=False, watched=False) for each in answers),
-        bothers=tuple(replace(each, anew=False, watched=False) for each in answers[-4:]),
+        efforts=tuple(replace(each, is_new=False, watched=False) for each in answers),
+        bothers=tuple(replace(each, is_new=False, watched=False) for each in answers[-4:]),
     )  # fmt: skip
     assert propose(decided).step is Step.STAY

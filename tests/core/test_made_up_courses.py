@@ -184,7 +184,7 @@ TABLE = {
     "a check in decided on takes nothing of it": (
         lambda: then(course((4, 3, 2)), decide(1, IN, "too_tired", task=None)), (ADV, None),
     ),
-    "a flag cleared: evidence anew": (
+    "a flag cleared: evidence starts over": (
         lambda: then(course((6, 5, 4)), stop(3, "new_pain", pauses=True, cleared=2)), (STAY, None),
     ),
     "a flag open": (lambda: then(course(LAST3), stop(1, "new_pain", pauses=True)), (STOP, "red_flag_open")),

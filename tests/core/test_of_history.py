@@ -78,7 +78,7 @@ def test_evidence_is_new_since_the_last_decision(decision, new):
         versions=(version(tasks=tasks),), trials=(trial(5),),
         decisions=(decision,) if decision else (),
     )  # fmt: skip
-    assert found.trials[0].anew is new
+    assert found.trials[0].is_new is new
 
 
 def test_a_cleared_flag_starts_evidence_anew_and_a_mistaken_press_does_not():
@@ -107,7 +107,7 @@ def test_a_cleared_flag_starts_evidence_anew_and_a_mistaken_press_does_not():
 )
 def test_sessions_stopped_for_strain_count(stops, days):
     found = case(stops=stops)
-    assert found.strained_on == found.strained_anew_on == tuple(map(day, days))
+    assert found.strained_on == found.newly_strained_on == tuple(map(day, days))
 
 
 def test_a_refusal_takes_nothing_of_the_weeks_block_back():
@@ -116,7 +116,7 @@ def test_a_refusal_takes_nothing_of_the_weeks_block_back():
         DecisionRecord("advance", "most_on_target", at(1), 7, accepted=False),
     )
     found = case(stops=(strained,), decisions=(refused,))
-    assert (found.strained_on, found.strained_anew_on) == ((day(3),), ())
+    assert (found.strained_on, found.newly_strained_on) == ((day(3),), ())
 
 
 def test_a_stop_of_a_session_with_another_task_alone_does_not_count():

@@ -69,7 +69,7 @@ HARD = (ScaleAnswer(ago(2), 8, session="2"), ScaleAnswer(ago(1), 7, session="1")
     [
         (EASES, "ease", {"share": 1 / 4, "met": 2.0, "trials": 8.0, "days": 2.0}, "stay"),
         (replace(EASES, efforts=HARD), "ease", {"effort": 7}, "swap"),
-        (replace(EASES, strained_anew_on=(ago(1), ago(2))), "ease", {"times": 2.0}, "check_in"),
+        (replace(EASES, newly_strained_on=(ago(1), ago(2))), "ease", {"times": 2.0}, "check_in"),
         (
             replace(EASES, eases=False),
             "check_in",
@@ -150,7 +150,7 @@ def test_stuck_at_its_limits():
     assert checked(**stuck | {"trials": unknown}) is None
     # what was decided on already bears the trend, and no share
     last = 2 * settings.stuck_sessions
-    old = tuple(replace(each, anew=False) for each in trials)
+    old = tuple(replace(each, is_new=False) for each in trials)
     assert checked(**stuck | {"trials": (*old[:-last], *trials[-last:])})[0] == "stuck"
     assert checked(**stuck | {"trials": (*old[: 2 - last], *trials[2 - last :])}) is None
     most = tuple(replace(each, on_target=True) for each in trials)

@@ -92,7 +92,7 @@ def until(true, seconds=WITHIN_S):
             pass  # the test's own connections were torn as well
         assert time.monotonic() < ends, "it did not come to that"
         connection.close()
-        threading.Event().wait(0.5)  # looked at anew; each look costs a connection
+        threading.Event().wait(0.5)  # Every look opens a connection, which takes processor time.
 
 
 def emergency(person):

@@ -94,7 +94,7 @@ test("a quiet page looks now and then, and shows what others have changed", asyn
   assert.deepEqual([seen.stages, draft.edition], [["<stage 9>"], 9]);
 });
 
-test("to be drawn anew needs no edit", async () => {
+test("to be drawn again needs no edit", async () => {
   const { draft, sent, seen } = desk(taken(5));
   await draft.drawn();
   assert.deepEqual([sent, seen.stages], [[[]], ["<stage 5>"]]);

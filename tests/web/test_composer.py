@@ -230,7 +230,7 @@ def test_a_reason_lapses_when_its_entry_of_the_record_changes_and_only_then(
     programme.refresh_from_db()
     assert programme.concerns == []
     on_record(measured, clinician, "lung_disease")
-    on_record(measured, clinician, "lung_disease", "latex")  # said anew
+    on_record(measured, clinician, "lung_disease", "latex")  # said again
     programme.refresh_from_db()
     assert programme.concerns == ["Latex allergy: this is latex."]
     board = as_clinician.get(reverse("decisions:board")).content.decode()

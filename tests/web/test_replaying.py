@@ -126,7 +126,7 @@ def test_keys_are_sealed_in_the_database_and_readable_for_an_older_version(perso
     shut = bytes(DeviceKey.objects.get().private)
     assert readable not in shut
     assert seal_keys() == 0
-    assert bytes(DeviceKey.objects.get().private) == shut  # not anew each night
+    assert bytes(DeviceKey.objects.get().private) == shut  # not again each night
     assert sealing_key(person) == point
     open_keys()
     assert bytes(DeviceKey.objects.get().private) == readable

@@ -158,7 +158,7 @@ def test_nobody_reads_a_secret_off_the_database(with_codes, settings):
     settings.SECRET_KEY_FALLBACKS = [settings.SECRET_KEY]
     settings.SECRET_KEY = "another, since the key was changed"
     assert reseal_keys() == 0
-    settings.SECRET_KEY_FALLBACKS = []  # the old key goes, once the night has sealed all anew
+    settings.SECRET_KEY_FALLBACKS = []  # the old key goes, once the night has sealed all again
     kept.refresh_from_db()
     assert kept.wrap().validate_code(code_now())
 

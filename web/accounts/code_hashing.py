@@ -13,7 +13,7 @@ from django.contrib.auth.hashers import PBKDF2PasswordHasher
 class PepperedHasher(PBKDF2PasswordHasher):
     """Django's own, over what only this site can make of a password.
 
-    What was hashed without the secret is still known, and hashed anew when its owner comes in.
+    A hash without the secret is still accepted, and replaced when its owner signs in.
     """
 
     algorithm = "pbkdf2_sha256_peppered"

@@ -80,7 +80,7 @@ DAMAGED = (
 
 
 def add_picture(clinic: Clinic, *, name: str, alt: str, data: bytes, by: User) -> Picture:
-    """Keep a picture: read, turned upright, made small enough, and written anew, so that nothing
+    """Keep a picture: read, turned upright, made small enough, and written again, so that nothing
     that a camera wrote into it stays.
 
     Raises:

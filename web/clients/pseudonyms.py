@@ -39,8 +39,8 @@ def hide_names() -> Iterator[None]:
 
 
 def by_a_link(view: Any) -> Any:
-    """Return a view that opens by a practice link, whoever is signed in: it acts for the link's
-    owner, and reads rows unchanged."""
+    """Return a view that opens by a practice link and acts for its owner, even if an auditor is
+    signed in: it reads rows unchanged."""
 
     @wraps(view)
     def as_it_stands(request: HttpRequest, *args: Any, **kwargs: Any) -> Any:

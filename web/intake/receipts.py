@@ -100,7 +100,7 @@ def _parse(text: str) -> dict:
 
 
 def _check_programmes(client: Client, wanted: dict[str, str]) -> None:
-    """Numbers are given anew after a restore: a programme is the same where it was also published
+    """Numbers are reassigned after a restore: a programme is the same where it was also published
     at the same moment."""
     there = client.programmes.filter(pk__in=wanted).values_list("pk", "published_at")
     if {str(pk): at.isoformat() for pk, at in there} != wanted:

@@ -2,7 +2,7 @@
 
 A backup is older than the moment that it is needed in. Links that were closed since, accounts that
 were closed, records that were erased and the keys of devices stand here as well, and are carried
-out anew on the restored records. Each machine writes a file of its own; a line names nobody.
+out again on the restored records. Each machine writes a file of its own; a line names nobody.
 """
 
 import json

@@ -55,7 +55,7 @@ if TYPE_CHECKING:
 
 
 def _fix(draft: Any, raw: Any) -> Any:
-    """Return what a finding offers; it is looked for anew, for it may be mended already."""
+    """Return what a finding offers; the check runs again, because it may be resolved already."""
     look = second_look(draft.client, draft.programme, draft.tasks)
     for finding, key in zip(look.findings, look.keys, strict=True):
         if key == raw.get("key"):

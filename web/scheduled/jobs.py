@@ -14,7 +14,7 @@ from procrastinate.contrib.django import app
 # The alias runs jobs that the previous version queued.
 @app.task(name="keep_statuses", queueing_lock="keep_statuses", aliases=["keep_standings"])
 def keep_statuses(timestamp: int) -> None:
-    """Work out anew where clients stand, so that the board need not."""
+    """Recompute stale statuses, so that the board need not."""
     from .client_status import keep_statuses
 
     keep_statuses()

@@ -1,7 +1,7 @@
 """Prepare records restored from a backup before users work with them.
 
 The backup is older than the moment that it was needed in. What the journal says was closed, erased
-or made since is carried out anew, and a new epoch asks the clients' devices for what they sent.
+or made since is carried out again, and a new epoch asks the clients' devices for what they sent.
 """
 
 from collections.abc import Callable

@@ -1,7 +1,7 @@
 """Live sound in, frames back, and one saved try at the end.
 
 The page says ``begin``, sends numbered chunks, says ``stop``, and forgets its recording only on
-``saved``. After a torn connection it begins again under the same key and sends everything anew:
+``saved``. After a torn connection it begins again under the same key and sends everything again:
 whichever connection gets there first saves the try, and the others are given that same try. Where
 this process has too much to do already it says ``busy``: the page records, and uploads afterwards.
 """
@@ -132,7 +132,7 @@ class LiveTake(AsyncWebsocketConsumer):
         self.line = self.take = None
 
     async def _found(self) -> Any:
-        """Return what the take is of, asked anew: whoever was signed out meanwhile has no such
+        """Return what the take is of, read again: a user signed out in between has no such
         thing."""
         sessions = import_module(settings.SESSION_ENGINE)
         self.scope["session"] = sessions.SessionStore(self.scope["session"].session_key)

@@ -38,8 +38,8 @@ class PoolBusy(Exception):
 
 
 class Pool:
-    """Processes that measure: made ahead by :meth:`make_ready`, or at the first recording, and anew
-    when one of them died."""
+    """Processes that measure: started by :meth:`make_ready` or the first recording, and restarted
+    when one of them dies."""
 
     def __init__(self) -> None:
         self._lock = threading.Lock()
@@ -118,7 +118,7 @@ def _end_with_the_site() -> None:
 
 
 def _let_the_connection_go() -> None:
-    """Back to the pool while nothing is asked of the database; taken anew when something is."""
+    """Return the connection to the pool while it is idle; the next query takes another."""
     if not connection.in_atomic_block:
         connection.close()
 

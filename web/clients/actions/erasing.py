@@ -131,7 +131,7 @@ def erase_again(record: int, *, created: datetime, at: datetime) -> bool:
     """Erase a record that a restore has brought back, as of when it was erased.
 
     Args:
-        created: when that record was begun: numbers are given anew after a restore.
+        created: when that record was begun: numbers are reassigned after a restore.
 
     Returns:
         Whether it was there.

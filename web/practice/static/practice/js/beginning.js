@@ -1,4 +1,4 @@
-// How a session begins: paused or resting, gone on with where it was left, or chosen anew.
+// How a session begins: paused or resting, continued where it was left, or chosen again.
 
 import { today } from "./day.js";
 import { endSession } from "./ending.js";

@@ -29,7 +29,7 @@ export async function finish(practice) {
     on: () => {
       practice.session = null;
       practice.plan.asks_bother = false;
-      practice.interrupt.with("anew");
+      practice.interrupt.with("restart");
     },
   });
   const told = [

@@ -75,7 +75,7 @@ export function showElsewhere(practice) {
       button(gettext("Go on here"), {
         key: " ",
         "data-go-on": "",
-        on: () => practice.interrupt.with("anew"),
+        on: () => practice.interrupt.with("restart"),
       }),
     ),
   );

@@ -56,7 +56,7 @@ async function thenWait(act) {
     try {
       await practice.interrupt.arm();
     } catch (reason) {
-      if (!(reason instanceof Interrupted) || ["stop", "anew", "elsewhere"].includes(reason.what))
+      if (!(reason instanceof Interrupted) || ["stop", "restart", "elsewhere"].includes(reason.what))
         throw reason;
       practice.interrupt.taken(reason);
     }
@@ -82,7 +82,7 @@ function faulted(error) {
         key: " ",
         first: true,
         "data-go-on": "",
-        on: () => practice.interrupt.with("anew"),
+        on: () => practice.interrupt.with("restart"),
       }),
     ),
   );

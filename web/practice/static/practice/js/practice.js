@@ -65,7 +65,7 @@ export class Practice {
     this.chooseSource = null;
     /** @type {(goesOn: boolean, key: string) => Promise<void>} the clinic's answer to a stop taken back */
     this.tookBack = async () => {};
-    /** @type {(() => void) | null} says anew how far a stop has come */
+    /** @type {(() => void) | null} shows again how far a stop has come */
     this.tellsOf = null;
     /** The link was closed while the page stood open. */
     this.isClosed = false;

@@ -24,7 +24,7 @@ export async function stopSession(practice, { flag }) {
   const said = flag ?? (await whatIsWrong(practice));
   if (said === flags.GO_ON) {
     practice.goesOn = true; // at the try where Stop was pressed, without being asked again
-    throw new Interrupted("anew", {});
+    throw new Interrupted("restart", {});
   }
   if (!said) {
     await endSession(practice, "left");
@@ -71,12 +71,12 @@ async function slipped(practice, { key, said, kept, session, ended }) {
   await practice.day.unend();
   if (ended) await practice.outbox.done(ended);
   if (kept) await practice.went(kept, session);
-  practice.interrupt.with("anew");
+  practice.interrupt.with("restart");
 }
 
 /** The clinic had been told already: the pause stands after all. */
 export async function takeBack(practice, goesOn, key) {
   if (goesOn || practice.staysOn === key) return;
   await practice.outbox.remember("stopped", { key, flag: "" });
-  practice.interrupt.with("anew");
+  practice.interrupt.with("restart");
 }

@@ -32,7 +32,7 @@ export function drafting(way, edition) {
     return settle();
   }
 
-  /** The page wants to be drawn anew, without an edit. */
+  /** The page wants to be drawn again, without an edit. */
   function drawn() {
     redraw = true;
     return settle();

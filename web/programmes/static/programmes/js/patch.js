@@ -1,5 +1,5 @@
 // Puts freshly drawn HTML in place of what stands there, touching only what differs: laying out sixty
-// rows anew takes longer than the edit that changed one of them. Fields are never exchanged under the
+// rows again takes longer than the edit that changed one of them. Fields are never exchanged under the
 // hand of whoever types in them: those that nobody has touched take the new value, the others stay.
 
 /** Replaces each part whose HTML changed, and in the list of rows each row. */

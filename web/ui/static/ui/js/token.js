@@ -1,4 +1,4 @@
-// What a form is sent with, as it is now: whoever signs in anew, in another tab, has another.
+// What a form is sent with, as it is now: whoever signs in again, in another tab, has another.
 
 const cookie = (name) =>
   document.cookie
