@@ -24,9 +24,14 @@ from reedcore.history import file as practice_file
 from reedcore.history import seconds_before, version_week_ago
 from reedcore.measures import TrialContext, kind_of, measure_trial
 from reedcore.programme.document import clean_document
-from reedcore.programme.document_schema import PROGRAMME
 from reedcore.programme.document_values import item_from, programme_from
 from reedcore.programme.edits import EDITS, edit_of, edited_by_all
+from reedcore.programme.file_format import (
+    document_from_file,
+    file_schema,
+    item_from_file,
+    programme_file,
+)
 from reedcore.programme.loads import Loads, loads_of
 from reedcore.programme.plan import checked_item, plan_of, plans_of
 from reedcore.programme.prescribed_item import PrescribedItem
@@ -200,7 +205,7 @@ def _simulate(options: argparse.Namespace) -> int:
 def _judge(options: argparse.Namespace) -> int:
     tasks = shipped_tasks()
     sent = _json(options.task)
-    document, problems = clean_document(_around(sent), tasks=tasks)
+    document, problems = clean_document(_around(item_from_file(sent)), tasks=tasks)
     if problems or not document.get("items"):
         raise NotAPracticeFile(where=options.task, problem=_first(problems))
     recording = read_wav(Path(options.recording).read_bytes())
@@ -250,7 +255,7 @@ def _edit(options: argparse.Namespace) -> int:
     )
     if problems:
         raise NotAPracticeFile(where=options.edits, problem=_first(problems))
-    sys.stdout.write(json.dumps(after, indent=1, ensure_ascii=False) + "\n")
+    sys.stdout.write(json.dumps(programme_file(after), indent=1, ensure_ascii=False) + "\n")
     return DONE
 
 
@@ -258,7 +263,7 @@ def _schema(options: argparse.Namespace) -> int:
     if options.of == "practice":
         found = practice_file.schema()
     elif options.of == "programme":
-        found = PROGRAMME
+        found = file_schema()
     elif options.of == "edit":
         found = EDITS.json_schema()
     else:
@@ -324,7 +329,7 @@ def _document(
         sent = in_force[-1].document if in_force else {}
         tasks = tasks or found.catalogue()
     tasks = tasks or shipped_tasks()
-    document, problems = clean_document(sent, tasks=tasks)
+    document, problems = clean_document(document_from_file(sent), tasks=tasks)
     if problems or not document:
         raise NotAPracticeFile(where=path, problem=_first(problems))
     return document, tasks

@@ -14,6 +14,7 @@ from reedcore.catalogue.ages import ADULT, age_in_years, wording_at
 from reedcore.history import file as practice_file
 from reedcore.pitch.note_sets import USUAL_SETS
 from reedcore.programme.document_values import programme_document
+from reedcore.programme.file_format import programme_file
 from reedcore.programme.starting import (
     AcceptedTarget,
     ClientFigures,
@@ -47,7 +48,8 @@ def _start(options: argparse.Namespace) -> int:
     tasks = record.catalogue() if record else shipped_tasks()
     client = _figures(record, today) if record else ClientFigures(voice=options.voice or "own")
     programme = starting_programme(options.programme, client, tasks, today=today)
-    sys.stdout.write(json.dumps(programme_document(programme), indent=1, ensure_ascii=False) + "\n")
+    made = programme_file(programme_document(programme))
+    sys.stdout.write(json.dumps(made, indent=1, ensure_ascii=False) + "\n")
     return DONE
 
 

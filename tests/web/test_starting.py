@@ -10,6 +10,7 @@ from reedcore.catalogue.tasks import shipped_tasks
 from reedcore.cli.commands import main
 from reedcore.history import file
 from reedcore.programme.document_values import programme_document
+from reedcore.programme.file_format import programme_file
 from reedcore.programme.starting import ClientFigures, starting_programme, starting_programmes
 from tests.web.test_composer import send
 from web.baseline.models import Target
@@ -76,7 +77,7 @@ def test_the_command_line_starts_the_same_programme_from_the_clients_file(
     today = timezone.localdate()
     assert main(["start", code, "--record", str(record), "--today", today.isoformat()]) == 0
     here = starting_programme(code, client_figures(measured), shipped_tasks(), today=today)
-    assert json.loads(capsys.readouterr().out) == programme_document(here)
+    assert json.loads(capsys.readouterr().out) == programme_file(programme_document(here))
 
 
 @pytest.mark.parametrize("code", starting_programmes())

@@ -44,7 +44,7 @@ def message_text(client: Client, kind: Message.Kind, *, changes: Any = ()) -> st
 def queue_message(
     client: Client, kind: Message.Kind, *, by: User | None = None, changes: Any = ()
 ) -> Message | None:
-    """Write a message and hands it to the queue in the same transaction.
+    """Write a message and queue it in the same transaction.
 
     Args:
         changes: of one that says the programme has changed, what has.

@@ -136,7 +136,7 @@ def _saved_before(baseline: Baseline, step: BaselineStep, key: UUID) -> Baseline
 
 @transaction.atomic
 def discard_trial(trial: BaselineTrial, *, discarded: bool) -> None:
-    """Leave a trial out, or takes it back in; it is kept either way."""
+    """Leave a trial out, or count it again; its row stays either way."""
     trial.discarded_at = timezone.now() if discarded else None
     save_fields(trial, "discarded_at")
 

@@ -37,7 +37,7 @@ _REFERS = (Step.STOP_AND_REFER, Step.LOOK_AGAIN)
 @clinician_only
 @require_POST
 def decide(request: SignedInRequest, pk: int) -> HttpResponse:
-    """Take or refuses what is proposed for a task, as it was shown."""
+    """Accept or decline the proposal for a task, as it was shown."""
     seen = client_seen_by(request.user, pk)
     task, step, refused = _parse_decision(request.POST)
     back = return_address(request, "results:client", pk=pk)

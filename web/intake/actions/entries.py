@@ -47,7 +47,7 @@ class ReceivedEntry:
 def receive_entry(
     client: Client, entry: dict, *, clock: Clock, by: User, wav: Recording | None = None
 ) -> ReceivedEntry:
-    """Keep one entry, or finds that it was kept before.
+    """Save one entry, or find that it was saved before.
 
     Args:
         entry: checked.

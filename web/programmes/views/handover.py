@@ -26,7 +26,8 @@ from reedcore.formats.wav import write_wav
 from reedcore.measures import kind_of
 from reedcore.pitch import Note, Spelling
 from reedcore.programme.document import clean_document
-from reedcore.programme.document_schema import FORMAT, LARGEST_PROGRAMME, MOST_ITEMS, PROGRAMME
+from reedcore.programme.document_schema import FORMAT, LARGEST_PROGRAMME, MOST_ITEMS
+from reedcore.programme.file_format import document_from_file, file_schema, programme_file
 from reedcore.programme.document_values import programme_from
 from reedcore.programme.lines import lines_of, marked_text, material_of
 from reedcore.programme.plan import plans_of
@@ -278,7 +279,7 @@ def as_json(request: SignedInRequest, pk: int, version: int) -> HttpResponse:
     programme = version_of(client, version)
     if not programme.document:
         raise Http404
-    document = {**programme.document, "overrules": {}}
+    document = programme_file({**programme.document, "overrules": {}})
     data = json.dumps(document, indent=1, ensure_ascii=False).encode()
     return _file(data, "application/json", client, f"programme-{version}.json")
 
@@ -286,7 +287,7 @@ def as_json(request: SignedInRequest, pk: int, version: int) -> HttpResponse:
 @looking
 def schema(request: SignedInRequest) -> HttpResponse:
     """Return the published JSON Schema of such a file."""
-    return JsonResponse(PROGRAMME, json_dumps_params={"indent": 1})
+    return JsonResponse(file_schema(), json_dumps_params={"indent": 1})
 
 
 def _too_large_message() -> str:
@@ -324,7 +325,9 @@ def import_file(request: SignedInRequest, pk: int) -> HttpResponse:
     form = FileForm(request.POST or None, request.FILES or None)
     context = {"client": client, "form": form}
     if request.method == "POST" and form.is_valid():
-        document, problems = clean_document(form.cleaned_data["file"], tasks=tasks)
+        document, problems = clean_document(
+            document_from_file(form.cleaned_data["file"]), tasks=tasks
+        )
         items = programme_from(document).items if document else ()
         context |= {
             "previewed": True,
@@ -347,7 +350,7 @@ def accept_file(request: SignedInRequest, pk: int) -> HttpResponse:
         sent = read_json(request.POST.get("text", ""), most_bytes=LARGEST_PROGRAMME)
     except ValueError:
         sent = None
-    document, problems = clean_document(sent, tasks=all_tasks(client.clinic))
+    document, problems = clean_document(document_from_file(sent), tasks=all_tasks(client.clinic))
     if problems or not document.get("items"):
         messages.error(request, gettext("Nothing was imported. Choose the file again."))
         return redirect("programmes:bring_in", pk=pk)
