@@ -288,12 +288,12 @@ def test_the_server_stands_still_with_the_line_open(page, line, person, task):
     line.frozen = True
     expect(
         page.get_by_text(
-            "The clinic’s server does not answer. The stopwatch runs and your sound is saved here. Press Done when the sound ends."
+            "The clinic’s server does not answer. The stopwatch runs and your sound is saved here. It stops when you stop."
         )
     ).to_be_visible()
     at_every_size(
         page,
-        "The clinic’s server does not answer. The stopwatch runs and your sound is saved here. Press Done when the sound ends.",
+        "The clinic’s server does not answer. The stopwatch runs and your sound is saved here. It stops when you stop.",
     )
     settled(page)
     page.get_by_role("button", name="Done").click()

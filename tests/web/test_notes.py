@@ -52,7 +52,7 @@ def test_a_session_note_is_drafted_from_what_was_said_and_measured(as_clinician,
         "Voice today: tired or dry.",
         "Effort 4 of 10.",
         "Strain reported 1 of 1 times (jaw).",
-        "straw hold: skipped, “I haven’t got what it needs”.",
+        "Straw in air, one note on F3: skipped, “I haven’t got what it needs”.",
         "Bother from the voice: 6 of 10.",
         "“The straw <b>broke</b>.”",
     ]

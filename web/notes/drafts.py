@@ -15,10 +15,13 @@ from reedcore.dose.today import Voice
 from reedcore.measures import kind_of
 from reedcore.progress import BetterDirection
 from reedcore.progress.trend import MeanChange
+from web.catalogue.queries import all_tasks
 from web.clients.wording import join_words
 from web.decisions.wording import STEPS
-from web.practice.wording import SKIPS
+from web.practice.wording import SKIPS, title_of
 from web.record.models import SelfReport, Session, Trial
+from web.record.prescribed_item import PrescribedRow
+from web.record.programmes import note_name
 from web.results.figures import plain
 from web.screening.shown_stops import stop_sentence
 from web.ui.dates import full_day, month_day
@@ -63,11 +66,7 @@ def _report_sentences(facts: Facts) -> list[str]:
                 )
             )
     told += _strain(facts)
-    told += [
-        gettext("{task}: skipped, “{value}”.").format(task=_task(report), value=SKIPS[report.value])
-        for report in facts.reports
-        if report.kind == SelfReport.Kind.SKIPPED
-    ]
+    told += _skipped(facts)
     bothers = facts.said(SelfReport.Kind.BOTHER)
     if bothers:
         told.append(
@@ -111,12 +110,20 @@ def _strain(facts: Facts) -> list[Any]:
     )
 
 
-def _task(report: SelfReport) -> str:
-    return (
-        report.task.task_code.replace("_", " ")
-        if report.task and report.task.task_code
-        else gettext("A task")
-    )
+def _skipped(facts: Facts) -> list[str]:
+    skipped = [each for each in facts.reports if each.kind == SelfReport.Kind.SKIPPED]
+    if not skipped:
+        return []
+    catalogue = all_tasks(facts.client.clinic)
+    return [
+        gettext("{task}: skipped, “{value}”.").format(
+            task=title_of(PrescribedRow(each.task, catalogue), note=note_name(each.task))
+            if each.task
+            else gettext("A task"),
+            value=SKIPS[each.value],
+        )
+        for each in skipped
+    ]
 
 
 def _measurement_sentences(facts: Facts) -> list[str]:

@@ -64,7 +64,10 @@ export async function goThrough(practice, block, place, at, midway) {
     }
   }
   if (block.felt) await felt(practice, block);
-  if (block.voiced && !practice.isQuick) await effort(practice, block);
+  if (block.voiced && !practice.isQuick) {
+    if (practice.handsFree) await practice.rateLater(block);
+    else await effort(practice, [block]);
+  }
   if (block.loud && (await strain(practice, block))) await practice.endLoud();
   if (block.sip) {
     const dry = practice.plan.dry;

@@ -18,6 +18,10 @@ export async function endSession(practice, ending, { held = false } = {}) {
 /** The questions at the end, and the last screen. */
 export async function finish(practice) {
   practice.interrupt.arm();
+  if (practice.progress.unrated?.length) {
+    await questions.effortOfAll(practice);
+    await practice.went({ ...practice.progress, unrated: [] });
+  }
   const said = practice.isQuick ? [] : await questions.after(practice);
   if (said.length) practice.stops.say({ flags: said, session: practice.session.key });
   if (practice.plan.asks_bother && !practice.isQuick && !practice.plan.clinic)

@@ -81,11 +81,21 @@ export async function introduce(practice, block, words) {
       ),
     );
   show("task", block.name, ...parts);
-  const begun = goOn(gettext("Begin"), { interrupted: practice.interrupt.now });
+  const begun = begins(practice, block);
   if ((await Promise.race([begun, either ?? begun])) === "either") return { instead: block.or };
   if (depth != null) await practice.mark("depth", depth, block);
   const wanted = target && Number(target.value.replace(",", "."));
   return { target: wanted >= 0.5 && wanted <= 90 ? wanted : null };
+}
+
+/** The way on; hands free it begins by itself, once it was read. */
+async function begins(practice, block) {
+  const seconds = practice.readingTime(block.lines.join(" "));
+  const interrupted = practice.interrupt.now;
+  if (!seconds) return goOn(gettext("Begin"), { interrupted });
+  const pressed = goOn(gettext("Begin"), { interrupted });
+  if (practice.readsAloud && (await Promise.race([pressed.then(() => true), practice.reading.over]))) return;
+  return goOn(gettext("Begin"), { seconds, counts: true, interrupted });
 }
 
 /** The device's own camera as a mirror: shown here, recorded and sent nowhere. */

@@ -1,5 +1,6 @@
 // One try that is heard: the note, the breath and the listening.
 
+import { DeviceEar } from "../../sound/js/device_ear.js";
 import { Listening } from "../../sound/js/listening.js";
 import { RoomNoise } from "../../sound/js/room_noise.js";
 import { tenths } from "../../ui/js/tenths.js";
@@ -8,16 +9,17 @@ import { goOn, say, wait } from "./screens.js";
 import { playTone } from "./sounds.js";
 import { gettext } from "../../ui/js/words.js";
 
+const FRAME_S = 0.01;
 const SHORTEST_S = 0.8;
 const FALSE_START_S = 1.2; // a sound shorter than this may have been a false start, where more is asked
 const ASKING_MS = 1500; // the browser's question about the microphone may be waiting somewhere
 const NOTHING_MS = 15000; // so long without a voice: what is the matter?
-const NO_NETWORK = gettext(
-  "No network. The stopwatch runs and your sound is saved here. Press Done when the sound ends.",
-);
+const NO_NETWORK = gettext("No network. The stopwatch runs and your sound is saved here.");
 const NO_ANSWER = gettext(
-  "The clinic’s server does not answer. The stopwatch runs and your sound is saved here. Press Done when the sound ends.",
+  "The clinic’s server does not answer. The stopwatch runs and your sound is saved here.",
 );
+const STOPS = gettext("It stops when you stop.");
+const PRESS_DONE = gettext("Press Done when you have finished.");
 const TOO_LOUD = gettext(
   "It is too noisy to hear you. Turn off fans, music or television, close the window, or come closer.",
 );
@@ -30,6 +32,12 @@ export class MeasuredTrial extends KeptTry {
   /** @type {RoomNoise | null} */
   room = null;
   isRoomLoud = false;
+  /** @type {any} the hold as the server has it so far */
+  hold = null;
+  /** Seconds that the server has measured. */
+  measuredS = 0;
+  /** The device has ended the try by itself. */
+  isEnding = false;
 
   /** Runs the try; gives the answer, or what was kept here without one. */
   async run() {
@@ -82,6 +90,7 @@ export class MeasuredTrial extends KeptTry {
         ready: () => this.lineIsThere(),
         frames: (heard) => this.heardFrames(heard),
         block: (samples) => {
+          this.hearHere(samples);
           this.meter(samples);
           this.listenToRoom(samples);
         },
@@ -118,6 +127,7 @@ export class MeasuredTrial extends KeptTry {
         clearTimeout(asking);
         if (this.listening !== listening || !listening.line) return;
         if (!this.lineThere) this.noLine = setTimeout(() => this.lineIsGone(), 1000 * this.waits.line_s);
+        document.body.dataset.state = "listening";
         say(
           this.offline
             ? this.offline
@@ -125,7 +135,6 @@ export class MeasuredTrial extends KeptTry {
               ? gettext("Now say it. Take your time. Press Done when you have finished.")
               : gettext("Now. It stops when you stop."),
         );
-        document.body.dataset.state = "listening";
         if (this.block.beat?.at_s) this.bar(listening.recording);
         else this.during();
         this.nothing = setTimeout(
@@ -138,6 +147,44 @@ export class MeasuredTrial extends KeptTry {
         );
       });
     });
+  }
+
+  /** What the device hears by itself: the picture's tip, the running clock, and the end without a network. */
+  hearHere(samples) {
+    const rate = this.listening?.take?.rate;
+    if (!rate) return;
+    this.ear ??= new DeviceEar(rate, { pitched: !this.stage.querySelector("[data-plain]") });
+    this.ear.add(samples);
+    if (this.live && !this.offline) this.trace?.hears(this.ear);
+    if (!this.offline) return this.runClock();
+    if (this.block.say || this.isEnding) return; // lines have pauses of their own: Done ends them
+    const over = this.ear.sounding_s >= this.shortest && this.ear.silent_s >= this.endsAfter;
+    if (!over) return;
+    this.isEnding = true;
+    this.listening.stop();
+  }
+
+  /** The shortest sound that ends a try by itself, s. */
+  get shortest() {
+    return Math.max(SHORTEST_S, Math.min(FALSE_START_S, (this.target ?? 0) / 2));
+  }
+
+  get endsAfter() {
+    return this.block.ends_after_s * this.practice.pace;
+  }
+
+  /** The clock runs with the sound; the server's seconds take its place as they come. */
+  runClock() {
+    if (this.block.ends_at_s) return;
+    const hold = this.hold;
+    if (hold?.ended) return this.showSeconds(hold.seconds);
+    if (!hold?.seconds) return this.showSeconds(this.trace?.shownHold()?.seconds ?? 0);
+    const ahead = this.ear.isSilent ? 0 : this.ear.cents.length * FRAME_S - this.measuredS;
+    this.showSeconds(hold.seconds + Math.max(0, ahead));
+  }
+
+  showSeconds(seconds) {
+    this.clock.textContent = tenths(seconds);
   }
 
   /** Says while it happens that the room hides the voice; only the clinic can tell a voice from it. */
@@ -182,6 +229,8 @@ export class MeasuredTrial extends KeptTry {
   lineIsThere() {
     clearTimeout(this.noLine);
     this.lineThere = true;
+    this.hold = null;
+    this.measuredS = 0; // it measures the take from its beginning again
     this.drawing?.clear();
     if (this.offline) say(gettext("Live measuring is back."));
     this.offline = "";
@@ -191,13 +240,15 @@ export class MeasuredTrial extends KeptTry {
   /** No server to hear it: a stopwatch and a plain meter, said to be just that. */
   lineIsGone(words = navigator.onLine ? NO_ANSWER : NO_NETWORK) {
     if (!this.listening || this.offline) return;
-    this.offline = words;
-    say(words);
+    this.offline = `${words} ${this.block.say ? PRESS_DONE : STOPS}`;
+    say(this.offline);
     this.stage.parentElement.querySelector("[data-meter]").hidden = false;
   }
 
   heardFrames({ cents, hold, full, level }) {
     if (this.live) this.drawing?.add(cents, hold, level);
+    this.hold = hold;
+    this.measuredS += cents.length * FRAME_S;
     if (hold.seconds > 0) this.voice ??= performance.now();
     if (this.voice && this.isRoomLoud) {
       this.isRoomLoud = false;
@@ -206,16 +257,14 @@ export class MeasuredTrial extends KeptTry {
     const lasted = this.voice ? (performance.now() - this.voice) / 1000 : 0;
     // of what may hold breaths, the time since it began
     const seconds = this.block.ends_at_s ? lasted : hold.seconds;
-    this.clock.textContent = tenths(seconds);
+    if (this.block.ends_at_s) this.showSeconds(lasted);
     this.cue(seconds);
     this.nextPhase(hold);
     if (this.block.ends_at_s && lasted >= this.block.ends_at_s) {
       say(gettext("Time is up. You can stop."));
       return this.listening?.stop();
     }
-    const least = Math.max(SHORTEST_S, Math.min(FALSE_START_S, (this.target ?? 0) / 2));
-    const over =
-      hold.ended && hold.seconds >= least && hold.silent_s >= this.block.ends_after_s * this.practice.pace;
+    const over = hold.ended && hold.seconds >= this.shortest && hold.silent_s >= this.endsAfter;
     if (over || full) this.listening?.stop();
   }
 }

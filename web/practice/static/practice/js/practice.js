@@ -6,11 +6,16 @@ import { Interrupt } from "./interrupt.js";
 /** @typedef {{turn: number, try: number}} At */
 /**
  * @typedef {{order: any[], place: number, at: At, asked: boolean, safe: boolean, done: number,
- *   skipped: number, offered?: boolean}} Progress
+ *   skipped: number, offered?: boolean, unrated?: {id: string, name: string}[]}} Progress
  */
 
+// Adults read plain text at about 4 words a second (Brysbaert, 2019, J. Memory Lang. 109, 104047); half of
+// that leaves time to take up what is needed.
+const WORDS_A_SECOND = 2;
+const SHORTEST_READ_S = 5;
+
 /** What a part that was interrupted may not do any more. */
-const WAITS = ["mark", "put", "endLoud", "reached"];
+const WAITS = ["mark", "put", "endLoud", "reached", "rateLater"];
 
 export class Practice {
   /** @param {any} plan @param {{emergency: string, stages: Map<number, string>}} page */
@@ -28,6 +33,14 @@ export class Practice {
     this.extra = false;
     /** How much longer than usual a pause lasts. */
     this.pace = 1;
+    /** Tasks begin by themselves, and effort is asked once at the end. */
+    this.handsFree = false;
+    /** Each new screen is read by the device's own voice. */
+    this.readsAloud = false;
+    /** @type {import("./one_switch.js").OneSwitch} */
+    this.oneSwitch = null;
+    /** @type {import("./reading_aloud.js").ReadingAloud} */
+    this.reading = null;
 
     // the task on the screen
     /** @type {any} */
@@ -71,6 +84,12 @@ export class Practice {
     this.isClosed = false;
   }
 
+  /** How long a screen of so many words stays before it goes on by itself, s; 0: it waits for a press. */
+  readingTime(words) {
+    if (!this.handsFree) return 0;
+    return Math.round(this.pace * Math.max(SHORTEST_READ_S, words.split(/\s+/).length / WORDS_A_SECOND));
+  }
+
   /** Half a minute: nothing is asked after it; Stop is there all the same. */
   get isQuick() {
     return this.extra || this.session?.sort === "reset";
@@ -100,6 +119,11 @@ export class Practice {
   async went(progress, session = this.session) {
     this.progress = progress;
     await this.outbox.remember("progress", progress && { ...progress, session });
+  }
+
+  /** Effort of this block is asked at the end of the session. */
+  rateLater({ id, name }) {
+    return this.went({ ...this.progress, unrated: [...(this.progress.unrated ?? []), { id, name }] });
   }
 
   /** @param {At} at */

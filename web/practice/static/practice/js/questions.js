@@ -10,8 +10,11 @@ const SCALE = [1, 2, 3, 4, 5, 6, 7, 8, 9, 10].map((value) => ({
   key: String(value % 10),
 }));
 
-/** Bodily effort after a block, apart from hard thinking. */
-export async function effort(practice, block) {
+/** Hands free, a question that may stay without an answer goes on after so long. */
+export const ANSWERS_WITHIN_S = 8;
+
+/** Bodily effort after a block, or after several that are alike, apart from hard thinking. */
+export async function effort(practice, blocks, title = gettext("How hard was that for your body?")) {
   let thinking = false;
   const also = button(gettext("The thinking was hard"), {
     key: "t",
@@ -21,17 +24,38 @@ export async function effort(practice, block) {
       also.setAttribute("aria-pressed", String(thinking));
     },
   });
-  const value = await ask("effort", gettext("How hard was that for your body?"), SCALE, {
+  const value = await ask("effort", title, SCALE, {
     above: lines([gettext("1 is no effort, 10 is the most effort.")]),
     below: [make("div", { class: "also" }, also)],
     interrupted: practice.interrupt.now,
   });
-  await practice.mark("effort", value, block);
+  for (const block of blocks) await practice.mark("effort", value, block);
   if (!thinking) return;
   const hard = await ask("concentration", gettext("And how hard was the thinking?"), SCALE, {
     interrupted: practice.interrupt.now,
   });
-  await practice.mark("concentration", hard, block);
+  for (const block of blocks) await practice.mark("concentration", hard, block);
+}
+
+/** Hands free, the effort of the whole session, asked once; of soft and of loud tasks apart. */
+export async function effortOfAll(practice) {
+  const ids = practice.progress.unrated ?? [];
+  const blocks = practice.plan.blocks.flatMap((block) => [block, block.or]).filter((each) => each);
+  const done = ids.map(({ id, name }) => blocks.find((each) => each.id === id && each.name === name));
+  const soft = done.filter((block) => block && !block.loud);
+  const loud = done.filter((block) => block?.loud);
+  if (soft.length) {
+    const title = loud.length
+      ? gettext("How hard were the quiet tasks for your body?")
+      : gettext("How hard was today for your body?");
+    await effort(practice, soft, title);
+  }
+  if (loud.length) {
+    const title = soft.length
+      ? gettext("How hard were the loud tasks for your body?")
+      : gettext("How hard was today for your body?");
+    await effort(practice, loud, title);
+  }
 }
 
 /** After loud work; a yes ends it for the day. Gives whether strain was said. */
@@ -75,12 +99,21 @@ export async function felt(practice, block) {
       { value: "not_sure", words: gettext("Not sure"), key: "u" },
       { value: "no", words: gettext("No"), key: "n" },
     ],
-    { interrupted: practice.interrupt.now },
+    // hands free it may stay without an answer
+    {
+      seconds: practice.handsFree ? ANSWERS_WITHIN_S * practice.pace : 0,
+      interrupted: practice.interrupt.now,
+    },
   );
+  if (answer === null) return;
   await practice.mark("felt", answer, block);
   if (answer === "yes") return;
   show("try_next", gettext("Try this next time"), ...lines([block.felt.if_not]));
-  await goOn(gettext("Continue"), { interrupted: practice.interrupt.now });
+  await goOn(gettext("Continue"), {
+    seconds: practice.readingTime(block.felt.if_not),
+    counts: true,
+    interrupted: practice.interrupt.now,
+  });
 }
 
 /** The rest of what should be known, in plain words, at the end. Gives the flags that were confirmed. */

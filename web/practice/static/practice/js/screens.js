@@ -5,6 +5,7 @@
 // no other screen has anything to press.
 
 import { onKeys } from "../../ui/js/onkeys.js";
+import { gettext } from "../../ui/js/words.js";
 
 const SETTLES_MS = 400;
 const GESTURE_MS = 350; // a tap becomes a click so long after the finger has left
@@ -94,14 +95,15 @@ export const lines = (words) => words.map((each) => make("p", { class: "lead" },
 
 /**
  * A question with one answer. `options` are {value, words, key}; keys are 1, 2, 3 … unless given.
- * `settles`: for how long (ms) it takes no answer, where that is longer than usual.
+ * `settles`: for how long (ms) it takes no answer, where that is longer than usual. `seconds`: after so
+ * long without an answer it resolves with null; the way on without one shows what is left.
  * Resolves with the value; rejects when the session is interrupted.
  */
 export function ask(
   name,
   title,
   options,
-  { above = [], below = [], wide = false, settles = SETTLES_MS, interrupted },
+  { above = [], below = [], wide = false, settles = SETTLES_MS, seconds = 0, interrupted },
 ) {
   if (interrupted.over) return Promise.reject(interrupted.over);
   return new Promise((resolve, reject) => {
@@ -123,6 +125,11 @@ export function ask(
       ...buttons,
     );
     show(name, title, ...above, list, ...below);
+    if (seconds)
+      goOn(gettext("Skip this question"), { seconds, counts: true, first: false, interrupted }).then(
+        () => resolve(null),
+        reject,
+      );
     settle(settles);
     interrupted.catch(reject);
   });
@@ -152,22 +159,39 @@ export function confirm(name, title, { yes, back, parts = [], interrupted }) {
   });
 }
 
-/** Waits for one press, or for so many seconds; whichever comes first. Without seconds it waits. */
-export function goOn(words, { seconds = 0, interrupted, first = true }) {
+/**
+ * Waits for one press, or for so many seconds; whichever comes first. Without seconds it waits.
+ * `counts`: the button shows the seconds that are left.
+ */
+export function goOn(words, { seconds = 0, interrupted, first = true, counts = false }) {
   if (interrupted.over) return Promise.reject(interrupted.over);
   return new Promise((resolve, reject) => {
-    act.replaceChildren(button(words, { key: " ", first, on: resolve, "data-go": "" }));
+    const pressed = button(words, { key: " ", first, on: resolve, "data-go": "" });
+    act.replaceChildren(pressed);
     settle();
-    if (seconds) {
-      const timer = setTimeout(resolve, seconds * 1000);
-      interrupted.catch(() => clearTimeout(timer));
-    }
+    if (seconds) countDown(seconds, interrupted, resolve, counts ? pressed : null);
     interrupted.catch(reject);
   });
 }
 
+/** Calls `then` after so many seconds; a button shows how many are left. */
+function countDown(seconds, interrupted, then, shownOn) {
+  const left = shownOn && make("span", { class: "left", "aria-hidden": "true", "data-left": "" }, "");
+  shownOn?.append(left);
+  const ends = performance.now() + 1000 * seconds;
+  const tick = () => left && (left.textContent = String(Math.ceil((ends - performance.now()) / 1000)));
+  tick();
+  const ticking = left ? setInterval(tick, 250) : 0;
+  const over = () => (clearInterval(ticking), clearTimeout(timer));
+  const timer = setTimeout(() => (over(), then()), seconds * 1000);
+  shownOn?.addEventListener("click", over);
+  interrupted.catch(over);
+}
+
 /** Says something to whoever listens rather than looks, and shows it unless it stands there already. */
 export function say(words, { shown = true } = {}) {
+  // A screen reader that speaks while the microphone is open would be measured.
+  status.setAttribute("aria-live", document.body.dataset.state === "listening" ? "off" : "polite");
   status.textContent = words;
   status.classList.toggle("sr-only", !shown);
 }
@@ -190,7 +214,10 @@ onKeys(
     const inTask = document.body.dataset.inTask !== undefined;
     // in a task also what is folded away
     const there = (each) => !each.disabled && (each.offsetParent || (inTask && each.matches(".foot-task")));
-    const all = [...document.querySelectorAll("[data-press]")].filter(there);
+    // a hand that trembles on the keys must not end what is being measured
+    const listening = document.body.dataset.state === "listening";
+    const taken = listening ? "[data-go], [data-stop]" : "[data-press]";
+    const all = [...document.querySelectorAll(taken)].filter(there);
     const pressed = all.find((each) => each.dataset.press.toLowerCase() === wanted);
     return pressed && (() => pressed.click());
   },

@@ -1,7 +1,10 @@
 // The controls that are always there: pause, again, skip, slower, larger, stop, where sound is from, and
 // how what was done is doing: sent, kept here, or refused.
 
+import { deviceSettings, remember, remembered as remembers } from "./device_settings.js";
 import { leaving, linkIsClosed, remembered } from "./leaving.js";
+import { OneSwitch } from "./one_switch.js";
+import { ReadingAloud } from "./reading_aloud.js";
 import { Receipts } from "./receipts.js";
 import { showRefused } from "./refused.js";
 import { say } from "./screens.js";
@@ -52,21 +55,9 @@ export function prepare(practice, root) {
   });
   sheet.addEventListener("close", () => (find("status-too").textContent = ""));
   control("close-more", () => sheet.close());
-  const toggled = (name, apply) => {
-    const on = remembers(name) === "1";
-    find(name).setAttribute("aria-pressed", String(on));
-    apply(on);
-    control(name, () => {
-      const next = find(name).getAttribute("aria-pressed") !== "true";
-      find(name).setAttribute("aria-pressed", String(next));
-      remember(name, next ? "1" : "0");
-      apply(next);
-    });
-  };
-  toggled("slower", (on) => (practice.pace = on ? 1.8 : 1));
-  toggled("larger", (on) => document.documentElement.classList.toggle("larger", on));
-  // a press anywhere is the big key, unless it was on something
+  // a press anywhere is the big key, unless it was on something, or a hand only rests on the picture
   document.getElementById("screen").addEventListener("click", ({ target }) => {
+    if (document.body.dataset.state === "listening") return;
     if (target.closest("button, a, input, select, textarea, label, details, video")) return;
     if (getSelection().toString()) return;
     document.querySelector("[data-go]")?.click();
@@ -85,6 +76,9 @@ export function prepare(practice, root) {
     take: (task) =>
       socket(task === "reference" ? "/practice/reference/take/" : `/practice/tasks/${task}/take/`),
   };
+  practice.oneSwitch = new OneSwitch(practice);
+  practice.reading = new ReadingAloud(practice, find("read"));
+  deviceSettings(practice, root);
   const shown = () => status(practice, find);
   practice.store.trouble = (trouble) => {
     practice.storeTrouble = trouble;
@@ -137,23 +131,6 @@ export function prepare(practice, root) {
 }
 
 const socket = (path) => `${location.protocol === "https:" ? "wss" : "ws"}://${location.host}${path}`;
-
-/** A browser may refuse to remember anything; then nothing is remembered, and all else goes on. */
-function remember(name, value) {
-  try {
-    localStorage.setItem(`still-reed:${name}`, value);
-  } catch {
-    // full or forbidden
-  }
-}
-
-function remembers(name) {
-  try {
-    return localStorage.getItem(`still-reed:${name}`);
-  } catch {
-    return null;
-  }
-}
 
 function sources(practice, root, find) {
   const choose = (value, { kept = true } = {}) => {

@@ -15,7 +15,11 @@ async function tellAdvice(practice) {
   const { advice = [] } = practice.plan;
   if (!advice.length || practice.isQuick) return;
   show("before", gettext("Before you begin"), ...lines(advice));
-  await goOn(gettext("Ready"), { interrupted: practice.interrupt.now });
+  await goOn(gettext("Ready"), {
+    seconds: practice.readingTime(advice.join(" ")),
+    counts: true,
+    interrupted: practice.interrupt.now,
+  });
 }
 
 /** The quick question before the first sound, asked until it is answered, also after a reload. */

@@ -1,5 +1,6 @@
 // The screen of a try: what to do, its picture and clock, its beat, its phases and its cues.
 
+import { LiveTrace } from "../../sound/js/live_trace.js";
 import { tenths } from "../../ui/js/tenths.js";
 import { aimAt } from "./aim.js";
 import { button, make, say, show } from "./screens.js";
@@ -9,6 +10,7 @@ import { filled, gettext } from "../../ui/js/words.js";
 
 const SHORTEST_S = 0.8;
 const LAST_SECONDS = 3;
+const CUE_MS = 60;
 const PAUSE_IN_IT_S = 0.25; // the first part of a glide in phases is over
 /** Without the live line, and for the measured result, for so long; a plan of before says neither. */
 const WAITS = { line_s: 2.5, answer_s: 6 };
@@ -36,6 +38,8 @@ export class TryScreen {
     this.voice = null;
     /** @type {import("../../sound/js/listening.js").Listening | null} */
     this.listening = null;
+    /** @type {import("../../sound/js/device_ear.js").DeviceEar | null} what the device itself hears */
+    this.ear = null;
     /** What is said instead where the live line is gone. */
     this.offline = "";
     this.lineThere = false;
@@ -84,6 +88,7 @@ export class TryScreen {
     stage.classList.toggle("unseen", !this.live);
     this.stage = stage;
     this.drawing = drawingOf(stage);
+    this.trace = this.drawing instanceof LiveTrace ? this.drawing : null;
     for (const guide of stage.querySelectorAll("[data-round]"))
       guide.toggleAttribute("hidden", guide.dataset.round !== String(this.round?.number ?? 1));
   }
@@ -91,6 +96,7 @@ export class TryScreen {
   /** One word at a time, large: the part of a glide, or the beat. */
   showPhase(words) {
     const line = this.stage.parentElement.querySelector("[data-phase]");
+    line.setAttribute("aria-live", this.listening ? "off" : "assertive"); // it would be measured
     line.hidden = !words;
     line.textContent = words;
   }
@@ -156,13 +162,7 @@ export class TryScreen {
     meter.textContent = filled(gettext("Input level (not a result): {bar}"), {
       bar: "▮".repeat(marks) + "▯".repeat(20 - marks),
     });
-    this.clock.textContent = tenths(this.soundSeconds());
-  }
-
-  /** By the sound that has come, not by the clock: on a slow device the two part, and the sound is what is kept. */
-  soundSeconds() {
-    const take = this.listening?.take;
-    return take ? take.samples / take.rate : 0;
+    this.clock.textContent = tenths(this.ear?.sounding_s ?? 0);
   }
 
   /** Up, a breath, and down: each said when it is its turn. */
@@ -175,7 +175,7 @@ export class TryScreen {
       this.showPhase(phases[(this.phase += 1)]);
   }
 
-  /** Halfway and the last seconds, seen and spoken by a screen reader, never sounded. */
+  /** Halfway and the last seconds, seen and felt in the hand; a voice that said them would be measured. */
   cue(seconds) {
     if (!this.block.cues || !this.target) return;
     const left = this.target - seconds;
@@ -185,6 +185,8 @@ export class TryScreen {
         : seconds >= this.target / 2
           ? gettext("Halfway")
           : "";
-    if (due && due !== this.cued) say((this.cued = due));
+    if (!due || due === this.cued) return;
+    say((this.cued = due));
+    navigator.vibrate?.(CUE_MS);
   }
 }

@@ -1,5 +1,6 @@
 // What the device leads but does not hear: counted breaths, repetitions, minutes, a count, a list.
 
+import { ANSWERS_WITHIN_S } from "./questions.js";
 import { ask, button, goOn, lines, make, say, show } from "./screens.js";
 import { beats } from "./sounds.js";
 import { filled, gettext, ngettext } from "../../ui/js/words.js";
@@ -71,9 +72,12 @@ async function counted(practice, block, words) {
       { value: "just", words: gettext("Just used up") },
       { value: "ran_out", words: gettext("Ran out early") },
     ],
-    { interrupted: practice.interrupt.now },
+    {
+      seconds: practice.handsFree ? ANSWERS_WITHIN_S * practice.pace : 0,
+      interrupted: practice.interrupt.now,
+    },
   );
-  await practice.mark("breath", felt, block);
+  if (felt !== null) await practice.mark("breath", felt, block);
   return { breaths };
 }
 

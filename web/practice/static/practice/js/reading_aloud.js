@@ -1,0 +1,49 @@
+// The device's own voice reads what a screen says, where that is wanted; never while the microphone is open.
+
+import { sayModel } from "./sounds.js";
+
+const SILENT = ["try", "model"]; // what is heard or led there has a sound of its own
+
+/** Whether this device has a voice. */
+const canRead = () => !!window.speechSynthesis?.getVoices().length;
+
+/** The title of a screen and its lines, as one text. */
+function wordsOf(screen) {
+  const parts = [...screen.querySelectorAll("[data-title], .lead, .caution")];
+  return parts
+    .map((each) => each.textContent.trim())
+    .filter(Boolean)
+    .map((words) => (/[.?!:]$/.test(words) ? words : `${words}.`))
+    .join(" ");
+}
+
+/** Reads each new screen where the client chose so, and the one in sight again at a press of `again`. */
+export class ReadingAloud {
+  /** @param {import("./practice.js").Practice} practice @param {HTMLElement} again */
+  constructor(practice, again) {
+    this.practice = practice;
+    this.area = document.getElementById("screen");
+    /** The end of what is being read. */
+    this.over = Promise.resolve();
+    this.leave = () => {};
+    new MutationObserver(() => this.screenIsNew()).observe(this.area, { childList: true });
+    again.addEventListener("click", () => this.read());
+  }
+
+  get screen() {
+    return /** @type {HTMLElement | null} */ (this.area.querySelector("[data-screen]"));
+  }
+
+  screenIsNew() {
+    this.leave();
+    if (this.practice.readsAloud) this.read();
+  }
+
+  read() {
+    const { screen } = this;
+    if (!screen || SILENT.includes(screen.dataset.screen) || !canRead()) return;
+    this.leave();
+    const left = new Promise((_, reject) => (this.leave = () => reject(new Error("left"))));
+    this.over = sayModel(wordsOf(screen), left).catch(() => {});
+  }
+}
