@@ -51,25 +51,24 @@ def item_from_file(raw: Any) -> Any:
 
 def file_schema() -> dict[str, Any]:
     """Return the JSON Schema (2020-12) of version 2."""
-    schema = _of_schema(PROGRAMME, _PROGRAMME)
+    stored_schema: dict[str, Any] = dict(PROGRAMME)
+    schema = _of_schema(stored_schema, _PROGRAMME)
     properties = schema["properties"]
     properties["version"] = {"const": VERSION}
-    properties["items"] = {**properties["items"], "items": _of_schema(_item(PROGRAMME), _ITEM)}
-    properties["dose"] = _of_schema(PROGRAMME["properties"]["dose"], _DOSE)
-    stored = PROGRAMME["properties"]["beside"]["additionalProperties"]
+    properties["items"] = {
+        **properties["items"],
+        "items": _of_schema(properties["items"]["items"], _ITEM),
+    }
+    properties["dose"] = _of_schema(properties["dose"], _DOSE)
+    stored = properties["concurrent"]["additionalProperties"]
     other = _of_schema(stored, _PROGRAMME)
     other["properties"]["dose"] = properties["dose"]
     properties["concurrent"] = {**properties["concurrent"], "additionalProperties": other}
-    taper = dict(PROGRAMME["properties"]["taper"])
+    taper = dict(properties["taper"])
     before = dict(taper["properties"]["before"])
     before["properties"] = {"items": properties["items"], "dose": properties["dose"]}
     properties["taper"] = {**taper, "properties": {**taper["properties"], "before": before}}
     return schema
-
-
-def _item(schema: Mapping[str, Any]) -> dict[str, Any]:
-    found: dict[str, Any] = schema["properties"]["items"]["items"]
-    return found
 
 
 def _of_schema(schema: Mapping[str, Any], names: _Names) -> dict[str, Any]:

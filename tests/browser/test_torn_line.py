@@ -83,6 +83,7 @@ def test_a_time_taken_by_hand_waits_for_the_line(page, line, person, task):
     open_player(page, line.site, person.account, source="stopwatch")
     to_first_try(page)
     page.get_by_role("button", name="Start").wait_for()
+    page.locator("body[data-settled]").wait_for()
     page.keyboard.press("Space")
     until_shown(page, 1.0)
     line.down()

@@ -54,6 +54,7 @@ ACCESS = {
     ),
     "results:count_trial": ("post", CLINICIANS_OWN),
     "results:leave_out_trial": ("post", CLINICIANS_OWN),
+    "results:write_line": ("post", CLINICIANS_OWN),
     "clinic:people": ("get", CLINICIANS),
     "clinic:invite": ("post", CLINICIANS),
     "clinic:new_link": ("post", CLINICIANS_OWN),
@@ -144,6 +145,8 @@ ACCESS = {
     # the PIN guards it, and the page itself shows nothing of anybody
     "practice:enter": ("get", EVERYBODY),
     "practice:today": ("get", CLIENTS),
+    "practice:my_practice": ("get", CLIENTS),
+    "practice:progress": ("get", CLIENTS),
     "practice:pin": ("get", CLIENTS),
     # whose names stand there is told to the device that was made a shared tablet; to others nothing
     "practice:tablet": ("get", (DOOR,) * 5),

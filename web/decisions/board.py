@@ -19,6 +19,7 @@ from reedcore.history.dues import FORTNIGHT
 from reedcore.programme.swap import substitute_for
 from web.catalogue.queries import all_tasks
 from web.clients.models import Client
+from web.record.conversation import waiting_words
 from web.record.models import Decision, ProgrammeVersion, Trial
 from web.screening.models import Stop
 from web.screening.shown_stops import reasons_of
@@ -33,6 +34,7 @@ from .wording import KEYS, NEEDS, reason_of
 
 if TYPE_CHECKING:
     from web.accounts.models import Clinic, User
+    from web.record.conversation import Entry
 
 WIDTH, HEIGHT = 336, 56
 GROUND, TOP = 46, 6
@@ -126,7 +128,7 @@ def lines_for(
     brief = brief_statuses(found, now=now)
     if school:
         found = [client for client in found if brief[client.pk].school == school]
-    drawn = _rendered_lines(found, brief, user.clinic)
+    drawn = _rendered_lines(found, brief, user.clinic, waiting_words(found, now=now))
     placed = [
         PlacedLine(Need(brief[client.pk].need), client.name, client.pk, drawn[client.pk])
         for client in found
@@ -134,9 +136,13 @@ def lines_for(
     return sorted(placed, key=lambda line: (line.need, line.name))
 
 
-def _rendered_lines(clients: list[Any], brief: Any, clinic: Clinic) -> dict[int, str]:
+def _rendered_lines(
+    clients: list[Any], brief: Any, clinic: Clinic, words: dict[int, Entry]
+) -> dict[int, str]:
     """Return each client's line as HTML, by their key; draw those that are not cached."""
-    names = {client.pk: _name_of(client, brief[client.pk]) for client in clients}
+    names = {
+        client.pk: _name_of(client, brief[client.pk], words.get(client.pk)) for client in clients
+    }
     kept = cache.get_many(names.values())
     missing = [client for client in clients if names[client.pk] not in kept]
     if missing:
@@ -146,6 +152,7 @@ def _rendered_lines(clients: list[Any], brief: Any, clinic: Clinic) -> dict[int,
                 "decisions/_line.html",
                 {
                     "line": line_of(client, full[client.pk], catalogue),
+                    "words": words.get(client.pk),
                     "refusal_reasons": Decision.RefusalReason.choices,
                 },
             )
@@ -156,11 +163,11 @@ def _rendered_lines(clients: list[Any], brief: Any, clinic: Clinic) -> dict[int,
     return {pk: kept[name] for pk, name in names.items()}
 
 
-def _name_of(client: Client, status: ClientStatus) -> str:
+def _name_of(client: Client, status: ClientStatus, words: Entry | None) -> str:
     """Return all that a line is made of, as a name under which it is kept."""
     moment = status.computed_at and status.computed_at.timestamp()
     said = f"{client.pk}|{moment}|{status.fault}|{client.name}|{client.occupation}"
-    said += f"|{client.voice_rest_until}"
+    said += f"|{client.voice_rest_until}|{words and words.at}"
     return f"board-line-{sha256(said.encode()).hexdigest()}"
 
 
@@ -217,12 +224,10 @@ def line_of(client: Client, status: Any, catalogue: Any) -> BoardLine:
     if proposal.step is Step.SWAP and (other := substitute_for(first["task_code"], catalogue)):
         action = gettext("swap for “{task}”").format(task=other.name)
     if proposal.step in RUNGS and first.get("to"):
-        verb = "advance" if proposal.step is Step.ADVANCE else "ease"
+        rises = proposal.step is Step.ADVANCE
         stands, to = first["to"]
-        action, small = (
-            gettext("{verb} to {to}").format(verb=verb, to=to),
-            gettext("from {stands}").format(stands=stands),
-        )
+        words = gettext("advance to {to}") if rises else gettext("ease to {to}")
+        action, small = words.format(to=to), gettext("from {stands}").format(stands=stands)
     refers = proposal.step is Step.STOP_AND_REFER
     stops = _stop_words(status, client)
     if stops and not refers:

@@ -126,7 +126,12 @@ def _session_row(client: Client, session: Session, said: Any, tries: int) -> Ses
         bother_of_10=said[SelfReport.Kind.BOTHER][-1] if said[SelfReport.Kind.BOTHER] else None,
         hours_since_medication=session.hours_since_medication,
         device=session.device,
-        comments=" / ".join(said[SelfReport.Kind.COMMENT]),
+        comments=" / ".join(
+            [
+                *said[SelfReport.Kind.COMMENT],
+                *(answer["words"] for answer in said[SelfReport.Kind.ANSWER]),
+            ]
+        ),
         felt=" ".join(said[SelfReport.Kind.FELT]),
         after_breath=" ".join(said[SelfReport.Kind.BREATH]),
         depth_cm=said[SelfReport.Kind.DEPTH][-1] if said[SelfReport.Kind.DEPTH] else None,

@@ -93,6 +93,15 @@ _REPORTS = {
         "required": ["trial", "why"],
         "additionalProperties": False,
     },
+    SelfReport.Kind.ANSWER: {
+        "type": "object",
+        "properties": {
+            "line": _NUMBER,
+            "words": {"type": "string", "minLength": 1, "maxLength": 500},
+        },
+        "required": ["line", "words"],
+        "additionalProperties": False,
+    },
 }
 
 

@@ -77,6 +77,7 @@ def _report_sentences(facts: Facts) -> list[str]:
     told += [
         f"“{report.value}”" for report in facts.reports if report.kind == SelfReport.Kind.COMMENT
     ]
+    told += [f"“{answer['words']}”" for answer in facts.said(SelfReport.Kind.ANSWER)]
     told += [stop_sentence(stop, facts.client.zone) for stop in facts.stops]
     return told or [gettext("No further reports.")]
 

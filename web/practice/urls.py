@@ -2,11 +2,13 @@
 
 from django.urls import path
 
-from .views import enter, player, tablet
+from .views import enter, my_practice, player, tablet
 
 app_name = "practice"
 urlpatterns = [
     path("", player.today, name="today"),
+    path("my-practice/", my_practice.my_practice, name="my_practice"),
+    path("progress/", my_practice.progress, name="progress"),
     path("code/", enter.code, name="code"),
     path("with/<str:code>/", enter.enter, name="enter"),
     path("tablet/", tablet.tablet, name="tablet"),

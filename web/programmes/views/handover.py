@@ -27,8 +27,8 @@ from reedcore.measures import kind_of
 from reedcore.pitch import Note, Spelling
 from reedcore.programme.document import clean_document
 from reedcore.programme.document_schema import FORMAT, LARGEST_PROGRAMME, MOST_ITEMS
-from reedcore.programme.file_format import document_from_file, file_schema, programme_file
 from reedcore.programme.document_values import programme_from
+from reedcore.programme.file_format import document_from_file, file_schema, programme_file
 from reedcore.programme.lines import lines_of, marked_text, material_of
 from reedcore.programme.plan import plans_of
 from reedcore.programme.sounds import line_of, notes_of, rounds_of

@@ -240,6 +240,7 @@ class SelfReport(models.Model):
         DEMANDS = "demands", gettext_lazy("vocal demand today")
         DISTANCE = "distance", gettext_lazy("the distance to the microphone")
         SET_ASIDE = "set_aside", gettext_lazy("whether a trial counts")
+        ANSWER = "answer", gettext_lazy("answer to the clinic")
 
     key = models.UUIDField(primary_key=True, editable=False)
     client = models.ForeignKey(Client, on_delete=models.PROTECT, related_name="self_reports")

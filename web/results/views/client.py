@@ -24,6 +24,7 @@ from web.decisions.proposals import status_of
 from web.decisions.wording import effects_of, proposal_words
 from web.messages.actions import address_of
 from web.record.columns import RULED
+from web.record.conversation import conversation
 from web.record.history import read_trials
 from web.record.models import Decision
 from web.record.programmes import current_programme, held_task, note_name
@@ -64,6 +65,7 @@ def client(request: SignedInRequest, pk: int) -> Any:
         "page": page,
         "practice": practice_words(status.fortnight, _load(seen, today)),
         "set_aside": set_aside_trials(seen, catalogue),
+        "conversation": conversation(seen),
         "told": told_lately(seen, catalogue, today=today),
         "next": [
             {

@@ -45,12 +45,14 @@ export async function goThrough(practice, block, place, at, midway) {
         : await toldTry(practice, block, each, words, number);
       await practice.reached({ turn, try: number + 1 });
       if (result.sentence) results.push(result.sentence);
+      if (result.seconds && block.heard && !result.role) await practice.measured(each.task, result.seconds);
       if (block.voiced) await practice.day.heard(result.seconds ?? result.attempt?.hand ?? 0);
       const last = number + 1 === tries && turn + 1 === block.turns.length;
       if (block.heard) {
         const next = await between(practice, block, result, results, last);
         if (next === "again") {
           results.pop();
+          await practice.unmeasured(each.task);
           number -= 1;
           await practice.reached({ turn, try: number + 1 });
         }

@@ -1,11 +1,12 @@
 // Draws the pitch of a glide or a pattern as it comes, over the notes that are to be followed.
 
+import { HeardPitch, median } from "../../sound/js/heard_pitch.js";
 import { Reveal } from "../../sound/js/reveal.js";
 
 const FRAME_S = 0.01;
 const POINT_FRAMES = 6;
 
-/** The same door as the trace's: `clear` and `add`. */
+/** It is used like the trace: `clear`, `add` and `hears`. */
 export class Course {
   constructor(svg) {
     this.svg = svg;
@@ -25,35 +26,41 @@ export class Course {
   }
 
   clear() {
-    this.cents = [];
-    this.hold = null;
+    this.pitch = new HeardPitch();
     this.reveal.reset();
     this.live.removeAttribute("d");
   }
 
   add(cents, hold) {
-    this.cents.push(...cents);
-    this.hold = hold;
-    this.reveal.upTo(this.cents.length);
+    this.pitch.add(cents, hold);
+    this.reveal.upTo(this.pitch.length);
+  }
+
+  /** What the device hears by itself, ahead of the server. */
+  hears(ear) {
+    this.pitch.ear = ear;
+    this.reveal.upTo(this.pitch.length);
   }
 
   draw(shown) {
-    if (this.hold?.start_s != null) this.live.setAttribute("d", this.path(shown));
+    const hold = this.pitch.shownHold();
+    if (hold) this.live.setAttribute("d", this.path(shown, hold));
+    else this.live.removeAttribute("d");
   }
 
-  path(shown) {
+  path(shown, hold) {
     const { left, top, bottom, width, pxPerS, pxPerSt, topCents } = this.scale;
-    const first = Math.round(this.hold.start_s / FRAME_S);
+    const first = Math.round(hold.start_s / FRAME_S);
     let path = "";
     let down = false;
     for (let at = first; at + POINT_FRAMES <= shown; at += POINT_FRAMES) {
-      const heard = this.cents.slice(at, at + POINT_FRAMES).filter((value) => value !== null);
+      const heard = this.pitch.points(at, POINT_FRAMES);
       const x = left + (at + POINT_FRAMES / 2 - first) * FRAME_S * pxPerS;
       if (heard.length < POINT_FRAMES / 2 || x > width) {
         down = false;
         continue;
       }
-      const middle = heard.sort((a, b) => a - b)[heard.length >> 1];
+      const middle = median(heard);
       const y = Math.max(top, Math.min(bottom, top + ((topCents - middle) / 100) * pxPerSt));
       path += `${down ? "L" : "M"}${x.toFixed(1)} ${y.toFixed(1)}`;
       down = true;

@@ -1,6 +1,7 @@
 // How a session ends: what is asked at its end, and that it is over.
 
 import * as questions from "./questions.js";
+import { endPicture, lineFromClinic, practisedDays } from "./so_far.js";
 import { button, lines, make, say, show } from "./screens.js";
 import { filled, gettext, ngettext } from "../../ui/js/words.js";
 
@@ -26,7 +27,8 @@ export async function finish(practice) {
   if (said.length) practice.stops.say({ flags: said, session: practice.session.key });
   if (practice.plan.asks_bother && !practice.isQuick && !practice.plan.clinic)
     await questions.bother(practice);
-  const { done = 0, skipped = 0 } = practice.progress;
+  const { done = 0, skipped = 0, held = {} } = practice.progress;
+  const { session } = practice;
   await endSession(practice, "done");
   const advice = said.map((flag) => practice.plan.flags[flag].advice)[0];
   const again = button(gettext("More practice"), {
@@ -44,6 +46,19 @@ export async function finish(practice) {
   const more = practice.day.isFull
     ? lines([gettext("Your voice has done enough for today.")])
     : [make("div", {}, again)];
-  show("done", gettext("You are done for now"), ...lines(told.filter(Boolean)), ...more);
+  const soFar = practice.plan.clinic ? null : await practice.soFar;
+  const mine = practice.plan.clinic
+    ? []
+    : [make("p", {}, make("a", { href: "/practice/my-practice/" }, gettext("My practice over the weeks")))];
+  show(
+    "done",
+    gettext("You are done for now"),
+    ...endPicture(soFar, held),
+    ...lines(told.filter(Boolean)),
+    ...practisedDays(soFar),
+    ...lineFromClinic(practice, soFar, session),
+    ...mine,
+    ...more,
+  );
   say(gettext("The session is over."), { shown: false });
 }

@@ -116,6 +116,7 @@ export class MeasuredTrial extends KeptTry {
         clearTimeout(this.late);
         clearTimeout(this.nothing);
         this.listening = null;
+        if (document.body.dataset.state === "listening") delete document.body.dataset.state;
         then(result);
       };
       this.settle = done(resolve);
@@ -155,7 +156,7 @@ export class MeasuredTrial extends KeptTry {
     if (!rate) return;
     this.ear ??= new DeviceEar(rate, { pitched: !this.stage.querySelector("[data-plain]") });
     this.ear.add(samples);
-    if (this.live && !this.offline) this.trace?.hears(this.ear);
+    if (this.live && !this.offline) this.drawing?.hears(this.ear);
     if (!this.offline) return this.runClock();
     if (this.block.say || this.isEnding) return; // lines have pauses of their own: Done ends them
     const over = this.ear.sounding_s >= this.shortest && this.ear.silent_s >= this.endsAfter;
@@ -178,7 +179,7 @@ export class MeasuredTrial extends KeptTry {
     if (this.block.ends_at_s) return;
     const hold = this.hold;
     if (hold?.ended) return this.showSeconds(hold.seconds);
-    if (!hold?.seconds) return this.showSeconds(this.trace?.shownHold()?.seconds ?? 0);
+    if (!hold?.seconds) return this.showSeconds(this.drawing?.pitch.shownHold()?.seconds ?? 0);
     const ahead = this.ear.isSilent ? 0 : this.ear.cents.length * FRAME_S - this.measuredS;
     this.showSeconds(hold.seconds + Math.max(0, ahead));
   }

@@ -15,6 +15,7 @@ import { Stops } from "./stops.js";
 import { Store } from "./store.js";
 import { prepareRecorder } from "../../sound/js/recorder.js";
 import { prepare } from "./settings.js";
+import { readSoFar } from "./so_far.js";
 import { goThroughTasks } from "./tasks.js";
 import { keepScreenOn } from "./wake_lock.js";
 import { filled, gettext } from "../../ui/js/words.js";
@@ -115,6 +116,7 @@ practice.outbox = await new Outbox({ ...wiring.outbox, store: practice.store }).
 practice.day = await new Day(plan, practice.outbox).open();
 wiring.ready();
 practice.stops.hurry();
+practice.soFar = practice.plan.clinic ? Promise.resolve(null) : readSoFar();
 prepareRecorder(practice.urls.worklet).catch(() => {});
 root.dataset.ready = "";
 run();

@@ -6,7 +6,8 @@ import { Interrupt } from "./interrupt.js";
 /** @typedef {{turn: number, try: number}} At */
 /**
  * @typedef {{order: any[], place: number, at: At, asked: boolean, safe: boolean, done: number,
- *   skipped: number, offered?: boolean, unrated?: {id: string, name: string}[]}} Progress
+ *   skipped: number, offered?: boolean, unrated?: {id: string, name: string}[],
+ *   held?: Record<number, number[]>}} Progress
  */
 
 // Adults read plain text at about 4 words a second (Brysbaert, 2019, J. Memory Lang. 109, 104047); half of
@@ -15,7 +16,7 @@ const WORDS_A_SECOND = 2;
 const SHORTEST_READ_S = 5;
 
 /** What a part that was interrupted may not do any more. */
-const WAITS = ["mark", "put", "endLoud", "reached", "rateLater"];
+const WAITS = ["mark", "put", "endLoud", "reached", "rateLater", "measured", "unmeasured"];
 
 export class Practice {
   /** @param {any} plan @param {{emergency: string, stages: Map<number, string>}} page */
@@ -70,6 +71,8 @@ export class Practice {
     this.stops = null;
     /** @type {import("./day.js").Day} */
     this.day = null;
+    /** @type {Promise<any>} practice so far, as the clinic has it; null where it could not be read */
+    this.soFar = Promise.resolve(null);
     /** @type {{worklet: string, take: (task: any) => string}} */
     this.urls = null;
     /** @type {{kind: string, url: (task: any, number?: number) => string}} where sound is from */
@@ -119,6 +122,18 @@ export class Practice {
   async went(progress, session = this.session) {
     this.progress = progress;
     await this.outbox.remember("progress", progress && { ...progress, session });
+  }
+
+  /** A hold of this task was measured. */
+  measured(task, seconds) {
+    const { held = {} } = this.progress;
+    return this.went({ ...this.progress, held: { ...held, [task]: [...(held[task] ?? []), seconds] } });
+  }
+
+  /** The last of them does not count. */
+  unmeasured(task) {
+    const { held = {} } = this.progress;
+    return this.went({ ...this.progress, held: { ...held, [task]: (held[task] ?? []).slice(0, -1) } });
   }
 
   /** Effort of this block is asked at the end of the session. */

@@ -5,7 +5,7 @@
 // no other screen has anything to press.
 
 import { onKeys } from "../../ui/js/onkeys.js";
-import { gettext } from "../../ui/js/words.js";
+import { filled, gettext } from "../../ui/js/words.js";
 
 const SETTLES_MS = 400;
 const GESTURE_MS = 350; // a tap becomes a click so long after the finger has left
@@ -126,7 +126,7 @@ export function ask(
     );
     show(name, title, ...above, list, ...below);
     if (seconds)
-      goOn(gettext("Skip this question"), { seconds, counts: true, first: false, interrupted }).then(
+      goOn(gettext("No answer"), { seconds, counts: true, first: false, interrupted }).then(
         () => resolve(null),
         reject,
       );
@@ -179,7 +179,10 @@ function countDown(seconds, interrupted, then, shownOn) {
   const left = shownOn && make("span", { class: "left", "aria-hidden": "true", "data-left": "" }, "");
   shownOn?.append(left);
   const ends = performance.now() + 1000 * seconds;
-  const tick = () => left && (left.textContent = String(Math.ceil((ends - performance.now()) / 1000)));
+  const tick = () => {
+    const seconds = Math.max(0, Math.ceil((ends - performance.now()) / 1000));
+    if (left) left.textContent = filled(gettext("in {seconds} s"), { seconds });
+  };
   tick();
   const ticking = left ? setInterval(tick, 250) : 0;
   const over = () => (clearInterval(ticking), clearTimeout(timer));

@@ -1,6 +1,5 @@
 // The screen of a try: what to do, its picture and clock, its beat, its phases and its cues.
 
-import { LiveTrace } from "../../sound/js/live_trace.js";
 import { tenths } from "../../ui/js/tenths.js";
 import { aimAt } from "./aim.js";
 import { button, make, say, show } from "./screens.js";
@@ -88,7 +87,6 @@ export class TryScreen {
     stage.classList.toggle("unseen", !this.live);
     this.stage = stage;
     this.drawing = drawingOf(stage);
-    this.trace = this.drawing instanceof LiveTrace ? this.drawing : null;
     for (const guide of stage.querySelectorAll("[data-round]"))
       guide.toggleAttribute("hidden", guide.dataset.round !== String(this.round?.number ?? 1));
   }

@@ -1,16 +1,12 @@
 // Draws the growing reed: the stem is the pitch trace as the server measured it, and its tip, which the
 // server has not measured yet, is what the device itself hears.
 
+import { HeardPitch, median } from "./heard_pitch.js";
 import { Reveal } from "./reveal.js";
 
 const FRAME_S = 0.01;
 const CLIP_CENTS = 120;
 const POINT_FRAMES = 6; // a point is the median of 60 ms: no smoothing hides more than the line is wide
-const MATCHED_FRAMES = 20; // of both, from which their difference is taken
-// By now the server has found a voice where there is one: what it has not found is not drawn any more.
-const DISAGREES_S = 1.2;
-
-const median = (values) => values.sort((a, b) => a - b)[values.length >> 1];
 
 /** The traces of the stage (a wide and a narrow one), drawn together. */
 export class LiveTrace {
@@ -29,69 +25,29 @@ export class LiveTrace {
   }
 
   clear() {
-    this.cents = [];
-    this.hold = null;
+    this.pitch = new HeardPitch();
     this.level = null;
-    /** @type {import("./device_ear.js").DeviceEar | null} */
-    this.ear = null;
     this.reveal.reset();
     this.draw(0);
   }
 
   add(cents, hold, level = null) {
-    this.cents.push(...cents);
-    this.hold = hold;
+    this.pitch.add(cents, hold);
     if (cents.length) this.level = level; // a chunk that completes no frame says nothing of the level
-    this.reveal.upTo(this.length);
+    this.reveal.upTo(this.pitch.length);
   }
 
   /** What the device hears by itself, ahead of the server. */
   hears(ear) {
-    this.ear = ear;
-    this.reveal.upTo(this.length);
-  }
-
-  /** Frames that are known of by either. */
-  get length() {
-    return Math.max(this.cents.length, this.ear?.cents.length ?? 0);
-  }
-
-  /** The hold as the server has it, or as the device has it until the server says. */
-  shownHold() {
-    if (this.hold?.start_s != null) return this.hold;
-    const { ear } = this;
-    if (!ear || ear.start_s === null || this.cents.length * FRAME_S - ear.start_s > DISAGREES_S) return null;
-    const heard = ear.cents.slice(ear.startFrame, ear.startFrame + MATCHED_FRAMES);
-    const known = heard.filter((value) => value !== null);
-    const centre = known.length ? median(known) : 0;
-    return { start_s: ear.start_s, seconds: ear.seconds, ended: ear.isSilent, centre_cents: centre };
-  }
-
-  /** How much higher the server's pitch is than the device's: another tuning, or a rough octave. */
-  difference() {
-    const last = this.cents.length;
-    const both = [];
-    for (let at = Math.max(0, last - MATCHED_FRAMES); at < last; at++) {
-      const [server, device] = [this.cents[at], this.ear?.cents[at]];
-      if (server != null && device != null) both.push(server - device);
-    }
-    return both.length ? median(both) : 0;
-  }
-
-  /** The frame up to which the stem goes, of so many that are shown. */
-  lastFrame(hold, first, shown) {
-    const held = first + Math.round(hold.seconds / FRAME_S);
-    if (hold.ended) return Math.min(shown, held);
-    const { ear } = this;
-    const heard = ear?.isSilent ? ear.startFrame + Math.round(ear.seconds / FRAME_S) : this.length;
-    return Math.min(shown, Math.max(heard, this.cents.length));
+    this.pitch.ear = ear;
+    this.reveal.upTo(this.pitch.length);
   }
 
   draw(shown) {
     for (const drawing of this.drawings) {
       if (shown && !drawing.svg.getClientRects().length) continue; // the other shape is the one in sight
       const live = drawing.svg.querySelector("[data-live]");
-      const hold = this.shownHold();
+      const hold = this.pitch.shownHold();
       if (!hold) live.removeAttribute("d");
       else live.setAttribute("d", this.stem(drawing, shown, hold));
       this.crown(drawing.svg.querySelector("[data-live-head]"), live.getAttribute("d"));
@@ -114,7 +70,7 @@ export class LiveTrace {
 
   stem(drawing, shown, hold) {
     const first = Math.round(hold.start_s / FRAME_S);
-    const last = this.lastFrame(hold, first, shown);
+    const last = this.pitch.lastFrame(hold, shown);
     const pxPerS = this.scaled(drawing, (last - first) * FRAME_S);
     if (drawing.plain) {
       const top = (drawing.ground - (last - first) * FRAME_S * pxPerS).toFixed(1);
@@ -122,15 +78,8 @@ export class LiveTrace {
     }
     let path = "";
     let down = false;
-    const measured = this.cents.length;
-    const by = this.difference();
-    const pitchAt = (at) => (at < measured ? this.cents[at] : (this.ear?.cents[at] ?? null));
     for (let at = first; at + POINT_FRAMES <= last; at += POINT_FRAMES) {
-      const heard = [];
-      for (let each = at; each < at + POINT_FRAMES; each++) {
-        const value = pitchAt(each);
-        if (value != null) heard.push(each < measured ? value : value + by);
-      }
+      const heard = this.pitch.points(at, POINT_FRAMES);
       if (heard.length < POINT_FRAMES / 2) {
         down = false;
         continue;

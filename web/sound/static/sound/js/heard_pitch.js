@@ -1,0 +1,76 @@
+// The pitch of a sound as the server measured it, and beyond that, for its newest part, as the device itself
+// hears it. Two pictures draw it: the growing reed, and the course of a glide.
+
+const FRAME_S = 0.01;
+const MATCHED_FRAMES = 20; // of both, from which their difference is taken
+// By now the server has found a voice where there is one: what it has not found is not drawn any more.
+const DISAGREES_S = 1.2;
+
+export const median = (values) => values.sort((a, b) => a - b)[values.length >> 1];
+
+export class HeardPitch {
+  constructor() {
+    /** @type {(number | null)[]} measured, one a frame of 10 ms */
+    this.cents = [];
+    /** @type {any} the hold as the server has it so far */
+    this.hold = null;
+    /** @type {import("./device_ear.js").DeviceEar | null} */
+    this.ear = null;
+  }
+
+  /** What the server measured since the last time. */
+  add(cents, hold) {
+    this.cents.push(...cents);
+    this.hold = hold;
+  }
+
+  /** Frames that are known of by either. */
+  get length() {
+    return Math.max(this.cents.length, this.ear?.cents.length ?? 0);
+  }
+
+  /** The hold as the server has it, or as the device has it until the server says; null for none. */
+  shownHold() {
+    if (this.hold?.start_s != null) return this.hold;
+    const { ear } = this;
+    if (!ear || ear.start_s === null || this.cents.length * FRAME_S - ear.start_s > DISAGREES_S) return null;
+    const heard = ear.cents.slice(ear.startFrame, ear.startFrame + MATCHED_FRAMES);
+    const known = heard.filter((value) => value !== null);
+    const centre = known.length ? median(known) : 0;
+    return { start_s: ear.start_s, seconds: ear.seconds, ended: ear.isSilent, centre_cents: centre };
+  }
+
+  /** The pitch of the frames from one on; a rough one is moved by as much as the two differ. */
+  points(from, count) {
+    const measured = this.cents.length;
+    const found = [];
+    for (let at = from; at < from + count; at++) {
+      const value = at < measured ? this.cents[at] : this.ear?.cents[at];
+      if (value != null) found.push(at < measured ? value : value + this.difference());
+    }
+    return found;
+  }
+
+  /** How much higher the server's pitch is than the device's: another tuning, or a rough octave. */
+  difference() {
+    const last = this.cents.length;
+    if (this.differsAt === last) return this.differs;
+    const both = [];
+    for (let at = Math.max(0, last - MATCHED_FRAMES); at < last; at++) {
+      const [server, device] = [this.cents[at], this.ear?.cents[at]];
+      if (server != null && device != null) both.push(server - device);
+    }
+    this.differsAt = last;
+    this.differs = both.length ? median(both) : 0;
+    return this.differs;
+  }
+
+  /** The frame up to which a hold goes, of so many that are shown. */
+  lastFrame(hold, shown) {
+    const first = Math.round(hold.start_s / FRAME_S);
+    if (hold.ended) return Math.min(shown, first + Math.round(hold.seconds / FRAME_S));
+    const { ear } = this;
+    const heard = ear?.isSilent ? ear.startFrame + Math.round(ear.seconds / FRAME_S) : this.length;
+    return Math.min(shown, Math.max(heard, this.cents.length));
+  }
+}
