@@ -88,7 +88,9 @@ def test_one_switch_goes_through_a_whole_session(page, site, person, clinician):
         page.locator(f"{wanted[screen]}.marked").wait_for(timeout=PATIENCE)
         page.keyboard.press("Space")
 
-    voices = page.evaluate("Object.keys(JSON.parse(document.getElementById('plan').textContent).voices)")
+    voices = page.evaluate(
+        "Object.keys(JSON.parse(document.getElementById('plan').textContent).voices)"
+    )
     wanted["today"] = f"[data-value={voices[0]}]"
     answered(page, wanted, press=press)
     assert until(lambda: SelfReport.objects.filter(kind="effort", value=4).exists(), 60)
@@ -127,9 +129,7 @@ def test_the_device_ends_a_hold_where_the_clinic_is_away(page, line, person, cli
     assert Trial.objects.get().total_s > 1
 
 
-def test_the_end_shows_today_beside_before_and_takes_an_answer(
-    page, site, person, clinician
-):
+def test_the_end_shows_today_beside_before_and_takes_an_answer(page, site, person, clinician):
     programme(person, clinician, item("straw_hold", notes=[53], params={"seconds": 1.5, "reps": 1}))
     write_line(person, "Softer starts this week.", by=clinician)
     with_settings(page, site, person, "hands-free")

@@ -154,6 +154,7 @@ ACCESS = {
     "practice:code": ("get", EVERYBODY),
     # a script that is the same for all
     "practice:worker": ("get", EVERYBODY),
+    "practice:manifest": ("get", EVERYBODY),
     # its page's own token is the key
     "intake:stop": ("post", EVERYBODY),
     # says that a sign-in has ended, for a device without a network

@@ -51,7 +51,9 @@ def test_a_line_reaches_the_client_and_the_answer_board_and_results(
     assert (line["text"], line["by"], line["is_answered"]) == (
         "Softer <b>starts</b> this week.", "Odalys Brandt", False,
     )  # fmt: skip
-    assert "Softer &lt;b&gt;starts" in as_client.get(reverse("practice:my_practice")).content.decode()
+    assert (
+        "Softer &lt;b&gt;starts" in as_client.get(reverse("practice:my_practice")).content.decode()
+    )
     answer(as_client, person, ClinicLine.objects.get(), "It goes <i>better</i>.")
     assert progress(as_client)["line"]["is_answered"]
     assert "It goes &lt;i&gt;better&lt;/i&gt;." in results(as_clinician, person)

@@ -9,10 +9,15 @@ from django.utils import timezone
 from django.utils.translation import gettext
 
 from reedcore.acoustics import QualityReason
+from reedcore.catalogue.ages import ADULT, CHILD
+from reedcore.targets.judging import VerdictReason
 from web.keeping.epoch import epoch
+from web.practice.child_words import child_sentence
+from web.practice.next_try import next_try
 from web.practice.presenters import stage, trial_card
 from web.record.models import ReferenceVowel, Session, Trial
 from web.record.prescribed_item import PrescribedRow
+from web.record.programmes import note_name
 from web.record.today import (
     REFERENCE_VOWELS,
     is_taken_over,
@@ -34,16 +39,33 @@ SHIFT_ASKS_DB = 4.0
 def try_answer(trial: Trial) -> dict:
     """Return the try in one sentence, and the picture of its task with it in place."""
     shown = trial_card(trial)
+    prescribed = trial.task.programme.prescribed
+    wording = prescribed.wording if prescribed else ADULT
+    is_child = wording == CHILD
+    advice = next_try(
+        PrescribedRow(trial.task).shipped,
+        (
+            VerdictReason(part["why"])
+            for part in trial.parts
+            if part["verdict"] != Trial.Outcome.MET
+        ),
+        wording,
+    )
     return {
-        "sentence": shown["sentence"],
+        "sentence": child_sentence(trial, note_name=note_name(trial.task))
+        if is_child
+        else shown["sentence"],
         "outcome": trial.outcome,
         "seconds": trial.drawn_s if trial.total_s is not None else None,
         "heard": trial.total_s is not None or bool(trial.figures),
         "more": [
+            *([advice] if advice else []),
             *(
                 f"{part['name'].capitalize()} {part['words']}."
                 for part in shown["parts"]
-                if part["verdict"] == Trial.Outcome.NOT_JUDGED and trial.total_s is not None
+                if part["verdict"] == Trial.Outcome.NOT_JUDGED
+                and trial.total_s is not None
+                and not is_child
             ),
             *shown["reasons"],
         ],

@@ -11,7 +11,7 @@ from django.templatetags.static import static
 from django.urls import reverse
 from django.utils import timezone
 
-from reedcore.catalogue.ages import ADULT
+from reedcore.catalogue.ages import ADULT, CHILD
 from reedcore.catalogue.tasks import Task
 from reedcore.dose.session_time import DAY_VOICED_CAP_S, SIP_S
 from reedcore.dose.today import USUAL_ANSWERS, PlannedItem, Voice, day_for
@@ -69,7 +69,15 @@ from web.ui.marked import WordList, Words, gettext_noop
 from web.ui.words import sentence_case
 
 from .presenters import stage
-from .wording import CLIENT_ADVICE, CLIENT_FLAGS, SKIPS, VOICES, instruction, title_of
+from .wording import (
+    CHILD_FLAGS,
+    CLIENT_ADVICE,
+    CLIENT_FLAGS,
+    SKIPS,
+    VOICES,
+    instruction,
+    title_of,
+)
 
 if TYPE_CHECKING:
     from reedcore.programme.strands import Strand
@@ -128,6 +136,7 @@ def session_plan(
     prescribed = programme.prescribed
     answers = prescribed.answers if prescribed else USUAL_ANSWERS
     by_strand = _strand_plans(programme, blocks, catalogue, client)
+    is_child = bool(prescribed and prescribed.wording == CHILD)
     said = client.stops.filter(cancelled_at=None).values_list("flags", flat=True)
     dizzy = sum(Flag.LIGHT_HEADED in flags for flags in said)
     return {
@@ -158,7 +167,9 @@ def session_plan(
         "needs_reference": any(block["level"] for block in blocks),
         "asks_bother": asks_bother(client, now=timezone.now()),
         "asks_medication": bool(prescribed and prescribed.asks_medication),
-        "flags": _flags(client, dizzy),
+        "flags": _flags(client, dizzy, is_child=is_child),
+        # Pictures for effort and feeling; an adult is named where one is needed.
+        "is_child": is_child,
         "before": [flag.value for flag in ASKED_BEFORE],
         "known": [CLIENT_FLAGS[flag] for flag in known_flags(client) if flag in ASKED_BEFORE],
         "after": [flag.value for flag in ASKED_AFTER],
@@ -232,14 +243,16 @@ def _is_rest_day(programme: ProgrammeVersion, client: Client) -> bool:
     return programme.prescribed is not None and is_rest_day(programme.prescribed.dose, today)
 
 
-def _flags(client: Client, dizzy_before: int) -> dict[str, Any]:
+def _flags(client: Client, dizzy_before: int, *, is_child: bool) -> dict[str, Any]:
     """Return each possible problem, most urgent first, with the advice for the
     client."""
     number = client.clinic.emergency_number
     most_urgent_first = sorted(Flag, key=lambda flag: list(Tier).index(TIERS[flag]))
     return {
         flag.value: {
-            "words": CLIENT_FLAGS[flag],
+            "words": CHILD_FLAGS[flag] if is_child else CLIENT_FLAGS[flag],
+            # What an adult beside a child reads.
+            "adult": CLIENT_FLAGS[flag] if is_child else "",
             "advice": CLIENT_ADVICE[TIERS[flag]].format(emergency_number=number),
             "ends": found.ends_session,
             "pauses": found.pauses,
@@ -346,9 +359,12 @@ def _turn(asked: PrescribedRow) -> dict:
     """Return one row of results: a task on its note, with its number of trials."""
     led = led_task(asked.asking, reference_s=settings.REFERENCE_TONE_S)
     name = note_name(asked.task) or ""
+    prescribed = asked.task.programme.prescribed
+    is_child = bool(prescribed and prescribed.wording == CHILD)
     return {
         "task": asked.task.pk,
-        "title": title_of(asked, note=name or None),
+        # The name of a note says nothing to a child.
+        "title": title_of(asked, note=None if is_child else name or None),
         "note": name,
         "tone": led.tone,
         "rounds": [_round(asked, each) for each in led.rounds],

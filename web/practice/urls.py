@@ -2,7 +2,7 @@
 
 from django.urls import path
 
-from .views import enter, my_practice, player, tablet
+from .views import enter, manifest, my_practice, player, tablet
 
 app_name = "practice"
 urlpatterns = [
@@ -17,6 +17,7 @@ urlpatterns = [
     path("tablets/<int:pk>/", tablet.change_tablet, name="change_tablet"),
     path("pin/", enter.pin, name="pin"),
     path("door/", enter.door, name="door"),
+    path("manifest.webmanifest", manifest.manifest, name="manifest"),
     path("worker.js", player.worker, name="worker"),
     path("in-clinic/<int:pk>/", player.clinic_player, name="in_clinic"),
     path("tasks/<int:pk>/simulated-voice.wav", player.simulated_voice, name="simulated_voice"),

@@ -126,6 +126,28 @@ CLIENT_FLAGS = Words(
         Flag.UNKNOWN_REASON: gettext_noop("something was wrong"),
     }
 )
+#: The same in a child's words; the adult's words stand beside them.
+CHILD_FLAGS = Words(
+    {
+        Flag.BREATHING: gettext_noop("I can’t breathe well"),
+        Flag.CHOKING: gettext_noop("I choke"),
+        Flag.CHEST_PAIN: gettext_noop("My chest hurts"),
+        Flag.FAINTING_NOW: gettext_noop("I fell down or all went dark"),
+        Flag.BLEEDING: gettext_noop("I see a lot of blood"),
+        Flag.STROKE_SIGNS: gettext_noop("My face hangs or my words come out wrong"),
+        Flag.VOICE_LOST: gettext_noop("My voice is gone"),
+        Flag.NEW_PAIN: gettext_noop("It hurts to talk or to eat"),
+        Flag.BLOOD_STREAKS: gettext_noop("I see a bit of blood"),
+        Flag.LIGHT_HEADED: gettext_noop("My head spins"),
+        Flag.STRAIN: gettext_noop("My throat is sore"),
+        Flag.HOARSER: gettext_noop("My voice is rough now"),
+        Flag.SWALLOWING: gettext_noop("It is hard to swallow"),
+        Flag.NECK_LUMP: gettext_noop("I have a bump on my neck"),
+        Flag.EAR_PAIN: gettext_noop("My ear hurts"),
+        Flag.WEIGHT_LOSS: gettext_noop("I get thin"),
+        Flag.UNKNOWN_REASON: gettext_noop("Something was wrong"),
+    }
+)
 VOICES = Words(
     {
         Voice.AS_USUAL: gettext_noop("As usual"),

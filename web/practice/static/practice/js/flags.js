@@ -4,6 +4,7 @@
 import { ask, button, confirm, lines, make, say, show } from "./screens.js";
 import { filled, gettext } from "../../ui/js/words.js";
 
+const GROWN_UP = gettext("Ask a grown-up to read this with you.");
 export const WATCHED = gettext("This session is not watched.");
 const TAKEN_BACK_MS = 30000;
 // A hand that presses twice on the screen before must not answer this question unseen: second presses come
@@ -64,11 +65,12 @@ export function safety(practice) {
       gettext("Before you start: is any of these new or clearly worse?"),
       [
         { value: "", words: gettext("None of these"), key: " ", first: true },
-        ...before.map((flag) => ({ value: flag, words: flags[flag].words })),
+        ...before.map((flag) => ({ value: flag, words: flags[flag].words, small: flags[flag].adult })),
       ],
       {
         wide: true,
         settles: SAFETY_SETTLES_MS,
+        above: practice.plan.is_child ? lines([GROWN_UP]) : [],
         below: [knows && make("p", {}, knows), make("p", {}, WATCHED)].filter(Boolean),
         interrupted: practice.interrupt.now,
       },
@@ -83,9 +85,10 @@ export const GO_ON = "go_on";
 export function whatIsWrong(practice) {
   const { flags } = practice.plan;
   const askable = Object.entries(flags).filter(([, { asked }]) => asked);
-  const options = askable.map(([flag, { words, urgent }]) => ({
+  const options = askable.map(([flag, { words, urgent, adult }]) => ({
     value: flag,
     words: urgent ? filled(gettext("{words} (urgent)"), { words }) : words,
+    small: adult,
     key: "",
   }));
   return asked(practice, () =>

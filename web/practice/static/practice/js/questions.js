@@ -1,6 +1,7 @@
 // What is asked during and after a session: effort, strain, what was felt; and what follows.
 
 import { after as confirmed } from "./flags.js";
+import { face, stones } from "./child_pictures.js";
 import { ask, button, goOn, lines, make, show } from "./screens.js";
 import { gettext } from "../../ui/js/words.js";
 
@@ -9,6 +10,16 @@ const SCALE = [1, 2, 3, 4, 5, 6, 7, 8, 9, 10].map((value) => ({
   words: String(value),
   key: String(value % 10),
 }));
+
+/** How hard it was in a child's words and pictures, on the same scale. */
+const childScale = () =>
+  [
+    [1, gettext("Very easy")],
+    [3, gettext("Easy")],
+    [5, gettext("A bit hard")],
+    [8, gettext("Hard")],
+    [10, gettext("Very hard")],
+  ].map(([value, words], at) => ({ value, words, key: String(at + 1), picture: stones(at + 1) }));
 
 /** Hands free, a question that may stay without an answer goes on after so long. */
 export const ANSWERS_WITHIN_S = 8;
@@ -24,9 +35,13 @@ export async function effort(practice, blocks, title = gettext("How hard was tha
       also.setAttribute("aria-pressed", String(thinking));
     },
   });
-  const value = await ask("effort", title, SCALE, {
-    above: lines([gettext("1 is no effort, 10 is the most effort.")]),
-    below: [make("div", { class: "also" }, also)],
+  const { is_child: isChild } = practice.plan;
+  const scale = isChild ? childScale() : SCALE;
+  const ends = isChild ? [] : lines([gettext("1 is no effort, 10 is the most effort.")]);
+  const asked = isChild ? gettext("How hard was that?") : title;
+  const value = await ask("effort", asked, scale, {
+    above: ends,
+    below: isChild ? [] : [make("div", { class: "also" }, also)],
     interrupted: practice.interrupt.now,
   });
   for (const block of blocks) await practice.mark("effort", value, block);
@@ -91,13 +106,14 @@ export async function strain(practice, block) {
 
 /** The felt check, and what to try when it was not felt. */
 export async function felt(practice, block) {
+  const drawn = (mood) => (practice.plan.is_child ? face(mood) : null);
   const answer = await ask(
     "felt",
     block.felt.ask,
     [
-      { value: "yes", words: gettext("Yes"), key: "y", first: true },
-      { value: "not_sure", words: gettext("Not sure"), key: "u" },
-      { value: "no", words: gettext("No"), key: "n" },
+      { value: "yes", words: gettext("Yes"), key: "y", first: true, picture: drawn("happy") },
+      { value: "not_sure", words: gettext("Not sure"), key: "u", picture: drawn("unsure") },
+      { value: "no", words: gettext("No"), key: "n", picture: drawn("sad") },
     ],
     // hands free it may stay without an answer
     {

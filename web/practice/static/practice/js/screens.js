@@ -63,11 +63,20 @@ const keyHint = (key) =>
   make("span", { class: "key", "aria-hidden": "true" }, HINTS[key] ?? key.toUpperCase());
 
 /** A button that a key reaches too; the key is shown unless it is what the button says. */
-/** @param {string} words @param {{key?: string, first?: boolean, on?: Function, [name: string]: any}} how */
-export function button(words, { key = "", first = false, on, ...more } = {}) {
+/**
+ * @param {string} words
+ * @param {{key?: string, first?: boolean, on?: Function, picture?: Element | null, small?: string,
+ *   [name: string]: any}} how `picture` stands before the words, `small` after them
+ */
+export function button(
+  words,
+  { key = "", first = false, on = undefined, picture = null, small = "", ...more } = {},
+) {
   const attributes = { type: "button", class: `button${first ? " button-first" : ""}`, onclick: on, ...more };
   if (key) attributes["data-press"] = key;
-  return make("button", attributes, make("span", {}, words), key && key !== words ? keyHint(key) : null);
+  const said = small ? [words, make("span", { class: "small-words" }, small)] : [words];
+  const hint = key && key !== words ? keyHint(key) : null;
+  return make("button", attributes, picture, make("span", {}, ...said), hint);
 }
 
 /** What is new takes no answer yet; `data-settled` says when it does. */
@@ -107,10 +116,12 @@ export function ask(
 ) {
   if (interrupted.over) return Promise.reject(interrupted.over);
   return new Promise((resolve, reject) => {
-    const buttons = options.map(({ value, words, key, first }, at) =>
+    const buttons = options.map(({ value, words, key, first, picture, small }, at) =>
       button(words, {
         key: key ?? String((at + 1) % 10),
         first,
+        picture,
+        small,
         "data-value": String(value),
         on: () => resolve(value),
       }),

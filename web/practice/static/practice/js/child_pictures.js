@@ -1,0 +1,39 @@
+// Pictures for a child: how heavy it was, as stones to carry, and how it felt, as a face.
+
+const SVG = "http://www.w3.org/2000/svg";
+const SIZE = 64;
+const MOUTHS = { happy: "M20 38Q32 52 44 38", unsure: "M20 44H44", sad: "M20 48Q32 36 44 48" };
+/** Where each stone lies: the heap grows upwards. */
+const HEAP = [
+  [32, 54],
+  [20, 54],
+  [44, 54],
+  [26, 42],
+  [38, 42],
+];
+
+function picture(...shapes) {
+  const svg = document.createElementNS(SVG, "svg");
+  svg.setAttribute("viewBox", `0 0 ${SIZE} ${SIZE}`);
+  svg.setAttribute("class", "child-picture");
+  svg.setAttribute("aria-hidden", "true"); // the words beside it say the same
+  for (const [name, attributes] of shapes) {
+    const shape = document.createElementNS(SVG, name);
+    for (const [key, value] of Object.entries(attributes)) shape.setAttribute(key, String(value));
+    svg.append(shape);
+  }
+  return svg;
+}
+
+/** So many stones, one to five. */
+export const stones = (count) =>
+  picture(...HEAP.slice(0, count).map(([cx, cy]) => ["ellipse", { cx, cy, rx: 7, ry: 6, class: "stone" }]));
+
+/** @param {"happy" | "unsure" | "sad"} mood */
+export const face = (mood) =>
+  picture(
+    ["circle", { cx: 32, cy: 32, r: 28, class: "face" }],
+    ["circle", { cx: 23, cy: 26, r: 3, class: "stone" }],
+    ["circle", { cx: 41, cy: 26, r: 3, class: "stone" }],
+    ["path", { d: MOUTHS[mood], class: "face" }],
+  );
