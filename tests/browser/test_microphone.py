@@ -17,8 +17,9 @@ from tests.browser.conftest import (
     to_first_try,
     until_shown,
 )
+from tests.rehearsing import until
 from web.intake import consumers
-from web.record.models import Trial
+from web.record.models import SelfReport, Trial
 
 #: What the whole way, loudspeaker to database, may cost (the bar of the product).
 HOLD_S, PITCH_CENTS = 0.15, 10.0
@@ -26,6 +27,8 @@ HOLD_S, PITCH_CENTS = 0.15, 10.0
 #: its made-up microphone (every 10 ms), or now and then a tick of sound is dropped between the two.
 DEVICE_RATE_HZ = 44_100
 IN_STEP = f"--audio-buffer-size={DEVICE_RATE_HZ // 100}"
+#: What the browser calls the made-up microphone.
+DEVICE = "Fake Default Audio Input"
 #: Keeps every block that a worklet gives, beside what the page does with it.
 LISTEN_IN = """
     window.given = [];
@@ -60,6 +63,41 @@ def arrived(monkeypatch):
     return kept
 
 
+def past_the_check(page, says):
+    """Through the microphone check of a first session, which says what is the matter, to the try."""
+    for screen, key in (("today", "1"), ("safety", "Space"), ("mic_check", None)):
+        at(page, screen)
+        if key:
+            page.keyboard.press(key)
+    expect(page.get_by_text(says)).to_be_visible()
+    settled(page)
+    page.keyboard.press("Space")
+    at(page, "task")
+    page.keyboard.press("Space")
+
+
+def test_the_first_session_on_a_device_checks_its_microphone_once(
+    playwright, site, person, task, tmp_path
+):
+    voice = HeldVoice(VoicedPart(seconds=2.5, pitch_hz=171.0), lead_s=1.5, tail_s=1.5)
+    clip = speak(voice, rate_hz=DEVICE_RATE_HZ)
+    (tmp_path / "voice.wav").write_bytes(write_wav(clip.samples, clip.rate_hz))
+    browser, context = with_microphone(
+        playwright,
+        "--use-fake-device-for-media-stream",
+        "--use-fake-ui-for-media-stream",
+        f"--use-file-for-fake-audio-capture={tmp_path / 'voice.wav'}",
+    )
+    page = open_player(context.new_page(), site, person.account, source="microphone")
+    past_the_check(page, "It hears you well.")
+    assert until(lambda: SelfReport.objects.filter(kind="microphone").exists(), 60)
+    found = SelfReport.objects.get(kind="microphone").value
+    assert found["voice_dbfs"] - found["room_dbfs"] > 20
+    assert (found["clipped"], found["processed"]) == (False, False)
+    assert page.evaluate("localStorage.getItem('still-reed:microphone')") == DEVICE
+    browser.close()
+
+
 def test_a_hold_through_the_capture_device_is_measured(
     playwright, site, person, task, tmp_path, arrived
 ):
@@ -76,6 +114,8 @@ def test_a_hold_through_the_capture_device_is_measured(
         f"--use-file-for-fake-audio-capture={tmp_path / 'voice.wav'}%noloop",
     )
     context.add_init_script(LISTEN_IN)
+    # checked on this device before: the recording is heard from its beginning
+    context.add_init_script(f"localStorage.setItem('still-reed:microphone', '{DEVICE}')")
     page = open_player(context.new_page(), site, person.account, source="microphone")
     to_first_try(page)
     assert "target 5 s." in result(page)
@@ -108,7 +148,7 @@ def test_a_refused_microphone_says_so_and_offers_the_stopwatch(playwright, site,
         permissions=(),
     )
     page = open_player(context.new_page(), site, person.account, source="microphone")
-    to_first_try(page)
+    past_the_check(page, "The browser was not allowed to use the microphone.")
     at(page, "no_sound")
     expect(page.get_by_text("The browser was not allowed to use the microphone.")).to_be_visible()
     page.get_by_role("button", name="Use the stopwatch instead").click()
@@ -127,7 +167,7 @@ def test_a_refused_microphone_says_so_and_offers_the_stopwatch(playwright, site,
 
 def test_a_machine_without_a_microphone_says_so(page, site, person, task):
     open_player(page, site, person.account, source="microphone")
-    to_first_try(page)
+    past_the_check(page, "No microphone was found.")
     expect(page.get_by_text("No microphone was found.")).to_be_visible()
     expect(page.get_by_role("button", name="Use the stopwatch instead")).to_be_visible()
     assert not Trial.objects.exists()

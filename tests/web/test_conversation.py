@@ -96,3 +96,17 @@ def test_an_answer_of_another_shape_is_refused(as_client, person, task, value):
     said = entry(person, "mark", mark="answer", value=value)
     assert send_entry(as_client, said).status_code == 422
     assert not SelfReport.objects.exists()
+
+
+def test_a_microphone_check_is_kept_and_stands_on_the_results(
+    as_clinician, as_client, person, task
+):
+    value = {"room_dbfs": -62, "voice_dbfs": -27, "clipped": False, "processed": True}
+    said = entry(person, "mark", mark="microphone", value=value)
+    assert send_entry(as_client, said).status_code == 200
+    page = results(as_clinician, person)
+    assert "voice 35 dB above the room." in page
+    assert "The device changes the sound." in page
+    assert "The sound was too strong." not in page
+    wrong = entry(person, "mark", mark="microphone", value={**value, "room_dbfs": 12})
+    assert send_entry(as_client, wrong).status_code == 422

@@ -12,7 +12,6 @@ from web.intake.answers import try_answer
 from web.practice.next_try import NEXT, SIGNS, next_try
 from web.practice.plan import session_plan
 from web.programmes.actions import publish_document
-from web.record.models import Trial
 
 TASKS = shipped_tasks()
 

@@ -93,6 +93,17 @@ _REPORTS = {
         "required": ["trial", "why"],
         "additionalProperties": False,
     },
+    SelfReport.Kind.MICROPHONE: {
+        "type": "object",
+        "properties": {
+            "room_dbfs": {"type": "number", "minimum": -130, "maximum": 0},
+            "voice_dbfs": {"type": "number", "minimum": -130, "maximum": 0},
+            "clipped": {"type": "boolean"},
+            "processed": {"type": "boolean"},
+        },
+        "required": ["room_dbfs", "voice_dbfs", "clipped", "processed"],
+        "additionalProperties": False,
+    },
     SelfReport.Kind.ANSWER: {
         "type": "object",
         "properties": {

@@ -77,6 +77,15 @@ def told_of(
     return sorted(found.values(), key=lambda each: each.on, reverse=True)
 
 
+def microphone_check(client: Client) -> dict[str, Any] | None:
+    """Return the newest microphone check at home with its day; None if there was none."""
+    found = client.self_reports.filter(kind=SelfReport.Kind.MICROPHONE).order_by("-said_at").first()
+    if found is None:
+        return None
+    above = found.value["voice_dbfs"] - found.value["room_dbfs"]
+    return {"on": found.said_at, "above_db": above, **found.value}
+
+
 def _titles(keys: set[Any], client: Client, catalogue: dict[str, Task]) -> dict[int, str]:
     """Return the titles of these tasks; each programme's document is read once."""
     if not keys:

@@ -241,6 +241,7 @@ class SelfReport(models.Model):
         DISTANCE = "distance", gettext_lazy("the distance to the microphone")
         SET_ASIDE = "set_aside", gettext_lazy("whether a trial counts")
         ANSWER = "answer", gettext_lazy("answer to the clinic")
+        MICROPHONE = "microphone", gettext_lazy("microphone check")
 
     key = models.UUIDField(primary_key=True, editable=False)
     client = models.ForeignKey(Client, on_delete=models.PROTECT, related_name="self_reports")

@@ -32,7 +32,7 @@ from web.screening.actions import mark_read
 from web.screening.shown_stops import shown_stops
 
 from ..page import SESSIONS, SPANS, ResultsQuery, results_page
-from ..self_reports import told_lately
+from ..self_reports import microphone_check, told_lately
 from ..set_aside import set_aside_trials
 
 if TYPE_CHECKING:
@@ -66,6 +66,7 @@ def client(request: SignedInRequest, pk: int) -> Any:
         "practice": practice_words(status.fortnight, _load(seen, today)),
         "set_aside": set_aside_trials(seen, catalogue),
         "conversation": conversation(seen),
+        "microphone": microphone_check(seen),
         "told": told_lately(seen, catalogue, today=today),
         "next": [
             {

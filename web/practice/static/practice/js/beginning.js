@@ -4,7 +4,7 @@ import { today } from "./day.js";
 import { endSession } from "./ending.js";
 import { overForToday, paused, resting } from "./no_practice.js";
 import { askWhereOpen, claim } from "./one_session.js";
-import { ask, lines, show } from "./screens.js";
+import { ask, button, lines, make, show } from "./screens.js";
 import { askToday } from "./today_questions.js";
 import { filled, gettext } from "../../ui/js/words.js";
 
@@ -102,6 +102,10 @@ async function resumed(practice) {
   return false;
 }
 
+/** The way on from an end: the first question again. */
+export const onceMore = (practice) =>
+  button(gettext("Back to the start"), { on: () => practice.interrupt.with("restart") });
+
 async function rest(practice, day) {
   const words = day === "rest" ? gettext("Today is a rest day") : gettext("No task is short enough");
   await endSession(practice, "done");
@@ -117,5 +121,6 @@ async function rest(practice, day) {
             )
         : gettext("Come back for the full session when you can."),
     ]),
+    make("div", {}, onceMore(practice)),
   );
 }

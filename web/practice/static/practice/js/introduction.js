@@ -9,6 +9,8 @@ export async function introduce(practice, block, words) {
   const rounds = block.turns[0].rounds?.length ?? 0;
   if (rounds > 1)
     parts.push(make("p", {}, filled(gettext("{rounds} rounds, one after the other."), { rounds })));
+  if (practice.plan.helper && block.heard)
+    parts.push(make("p", {}, gettext("Helper: please stay quiet while it listens.")));
   if (block.caution) parts.push(make("p", { class: "caution" }, block.caution));
   if (block.drawing)
     parts.push(make("img", { class: "drawing", src: block.drawing, alt: "", "data-drawing": "" }));

@@ -1,34 +1,41 @@
-// Is the microphone there, and does it hear? Shown as bars, measured and kept nowhere.
+// The microphone, before the first session on a device and after a change of it: is it there, is the room
+// quiet, is the voice near enough, and does the device change the sound? Kept with the session.
 
+import { remember, remembered } from "./device_settings.js";
+import { InputLevels, wordsFor } from "../../sound/js/input_levels.js";
 import { openMicrophone, record } from "../../sound/js/recorder.js";
 import { troubleWith } from "../../sound/js/listening.js";
 import { goOn, make, say, show } from "./screens.js";
 import { gettext } from "../../ui/js/words.js";
 
-const HEARS = 0.02; // of full scale: quieter than any voice an arm's length away
 const BARS = 20;
 
-/** Shows what comes in until somebody goes on. */
+/** Shows what comes in until the client goes on, and keeps what was found. */
 export async function checkMicrophone(practice) {
   const bars = make("p", { class: "meter", "data-meter": "" }, "▯".repeat(BARS));
   const found = make(
     "p",
     { class: "lead", role: "status" },
-    gettext("Say a few words: the bars move when it hears you."),
+    gettext("Say a few words, then stay quiet for a moment."),
   );
   show("mic_check", gettext("The microphone"), bars, found);
   let recording = null;
-  let most = 0;
+  let levels = null;
+  let processed = false;
   try {
     const source = await openMicrophone();
+    const { echoCancellation, noiseSuppression, autoGainControl, device } = source.capture;
+    processed = !!(echoCancellation || noiseSuppression || autoGainControl);
+    levels = new InputLevels(source.node.context.sampleRate);
     recording = await record(source, practice.urls.worklet, (block) => {
+      levels.add(block);
       const peak = block.reduce((high, value) => Math.max(high, Math.abs(value)), 0) / 32768;
       const on = Math.round(BARS * Math.min(1, Math.sqrt(peak)));
       bars.textContent = "▮".repeat(on) + "▯".repeat(BARS - on);
-      if (peak > HEARS && most <= HEARS) found.textContent = gettext("It hears you.");
-      most = Math.max(most, peak);
+      if (levels.found) found.textContent = wordsFor(levels.found, processed).join(" ");
     });
     await goOn(gettext("Continue"), { interrupted: practice.interrupt.now });
+    remember("microphone", device);
   } catch (error) {
     if (!(error instanceof DOMException)) throw error;
     say(troubleWith("microphone", error));
@@ -36,4 +43,16 @@ export async function checkMicrophone(practice) {
   } finally {
     await recording?.stop();
   }
+  if (levels?.found) await practice.mark("microphone", { ...levels.found, processed });
+}
+
+/** Before the first session with a microphone on this device, or with another one than before. */
+export async function checkOnce(practice) {
+  if (practice.source.kind !== "microphone" || practice.plan.clinic || practice.isQuick) return;
+  const devices = await navigator.mediaDevices?.enumerateDevices().catch(() => []);
+  const labels = (devices ?? []).filter((each) => each.kind === "audioinput").map((each) => each.label);
+  const known = remembered("microphone");
+  // labels are hidden until the microphone was allowed: then the device is the one of before
+  if (known !== null && (!labels.some(Boolean) || labels.includes(known))) return;
+  await checkMicrophone(practice);
 }

@@ -1,9 +1,10 @@
 // Stop: what is wrong, the way to the clinic, and what is taken back where it was a slip.
 
+import { onceMore } from "./beginning.js";
 import { endSession } from "./ending.js";
 import * as flags from "./flags.js";
 import { Interrupted } from "./interrupt.js";
-import { lines, show } from "./screens.js";
+import { lines, make, show } from "./screens.js";
 import { gettext } from "../../ui/js/words.js";
 
 /** Asked again for as long as Stop is pressed again; any other key leaves the question standing. */
@@ -28,7 +29,12 @@ export async function stopSession(practice, { flag }) {
   }
   if (!said) {
     await endSession(practice, "left");
-    show("done", gettext("You ended the session"), ...lines([gettext("Your results are saved.")]));
+    show(
+      "done",
+      gettext("You ended the session"),
+      ...lines([gettext("Your results are saved.")]),
+      make("div", {}, onceMore(practice)),
+    );
     return;
   }
   const { pauses, ends } = practice.plan.flags[said];

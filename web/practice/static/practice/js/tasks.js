@@ -4,6 +4,7 @@ import { goThrough } from "./block.js";
 import * as flags from "./flags.js";
 import { Interrupted } from "./interrupt.js";
 import * as questions from "./questions.js";
+import { checkOnce } from "./mic_check.js";
 import { reference } from "./reference.js";
 import { ask, goOn, lines, show } from "./screens.js";
 import { filled, gettext } from "../../ui/js/words.js";
@@ -41,6 +42,7 @@ export async function goThroughTasks(practice) {
   practice.extra = practice.session.sort === "extra";
   practice.interrupt.arm();
   await askSafety(practice);
+  if (!practice.progress.asked) await withKeys(practice, (mine) => checkOnce(mine));
   if (
     practice.plan.needs_reference &&
     !practice.progress.asked &&

@@ -1,0 +1,63 @@
+// What a microphone check finds: the room, the voice, clipping; and what mends each, in words.
+
+import { gettext } from "../../ui/js/words.js";
+
+const FRAME_S = 0.05;
+const LEAST_S = 3; // a room has been heard for so long
+// Levels need 15 dB between voice and room, pitch and edges 10 (the engine's own limits); the rest is margin.
+const CLEAR_DB = 20;
+// A comfortable voice at 30 cm reaches -30 to -20 dBFS.
+const FAR_DBFS = -40;
+const CLIPS = 0.99;
+const CLIPPED_SHARE = 0.001;
+
+const decibels = (power) => 10 * Math.log10(Math.max(power, 1e-12));
+const share = (values, part) => [...values].sort((a, b) => a - b)[Math.floor(part * (values.length - 1))];
+
+/** Levels of what comes in. */
+export class InputLevels {
+  /** @param {number} rate samples a second */
+  constructor(rate) {
+    this.size = Math.round(FRAME_S * rate);
+    this.levels = [];
+    this.power = this.count = this.clipped = this.samples = 0;
+  }
+
+  /** @param {Int16Array} block */
+  add(block) {
+    for (const sample of block) {
+      const value = sample / 32768;
+      this.power += value * value;
+      this.samples += 1;
+      if (Math.abs(value) >= CLIPS) this.clipped += 1;
+      this.count += 1;
+      if (this.count < this.size) continue;
+      this.levels.push(decibels(this.power / this.size));
+      this.power = this.count = 0;
+    }
+  }
+
+  /** The room, the voice and the share of clipped samples; null while too little was heard. */
+  get found() {
+    if (this.levels.length * FRAME_S < LEAST_S) return null;
+    return {
+      room_dbfs: Math.round(share(this.levels, 0.1)),
+      voice_dbfs: Math.round(share(this.levels, 0.95)),
+      clipped: this.clipped / this.samples > CLIPPED_SHARE,
+    };
+  }
+}
+
+/** What was found, in words, each with what mends it. */
+export function wordsFor({ room_dbfs: room, voice_dbfs: voice, clipped }, processed) {
+  const words = [];
+  if (voice - room < CLEAR_DB && voice > FAR_DBFS)
+    words.push(gettext("The room is loud. Turn off fans, music or television, or close the window."));
+  else if (voice <= FAR_DBFS)
+    words.push(gettext("It hears you only faintly. Come closer, about two hands away."));
+  else words.push(gettext("It hears you well."));
+  if (clipped) words.push(gettext("The sound is too strong. Move a little farther away."));
+  if (processed)
+    words.push(gettext("This device changes the sound. Turn off noise removal in its settings, if you can."));
+  return words;
+}
