@@ -6,7 +6,7 @@ from playwright.sync_api import expect
 from tests.browser.conftest import PATIENCE, at, open_player, programme, settled
 from tests.factories import item
 from tests.rehearsing import until
-from web.record.conversation import write_line
+from web.record.conversation import write_message
 from web.record.models import SelfReport, Session, Trial
 
 ON = "localStorage.setItem('still-reed:{}', '1')"
@@ -131,11 +131,11 @@ def test_the_device_ends_a_hold_where_the_clinic_is_away(page, line, person, cli
 
 def test_the_end_shows_today_beside_before_and_takes_an_answer(page, site, person, clinician):
     programme(person, clinician, item("straw_hold", notes=[53], params={"seconds": 1.5, "reps": 1}))
-    write_line(person, "Softer starts this week.", by=clinician)
+    write_message(person, "Softer starts this week.", by=clinician)
     with_settings(page, site, person, "hands-free")
     answered(page, ASKED)
     expect(page.locator("[data-so-far]")).to_contain_text("Your usual hold today: ")
-    expect(page.locator("[data-line]")).to_contain_text("Softer starts this week.")
+    expect(page.locator("[data-message]")).to_contain_text("Softer starts this week.")
     page.get_by_label("Your answer").fill("It goes well.")
     page.get_by_role("button", name="Send answer").click()
     expect(page.get_by_text("Your answer is saved.")).to_be_visible()

@@ -44,7 +44,7 @@ from web.notes.wording import PARTS
 from web.practice.models import Tablet
 from web.practice.page_token import page_token
 from web.programmes.drafting import save_draft
-from web.record.models import ClinicLine, Decision, ProgrammeVersion, RuleSettings, Trial
+from web.record.models import Decision, PracticeMessage, ProgrammeVersion, RuleSettings, Trial
 from web.screening.models import Screen, Stop
 
 pytestmark = pytest.mark.django_db(transaction=True)
@@ -420,7 +420,7 @@ PAIRS = {
     "change the rules": (at("decisions:rules"), "rules", one(RuleSettings.history.model), 1),
     "take back today's last": (decided, {}, one(Decision, undone_at__isnull=False), 1),
     "leave a trial out": (with_a_trial("leave_out_trial"), {}, one(Trial, set_aside="by_clinician"), 1),
-    "a line to the client": (at("results:write_line"), {"text": "Well held."}, one(ClinicLine), 1),
+    "a message after practice": (at("results:write_message"), {"text": "Well held."}, one(PracticeMessage), 1),
     "count a trial": (with_a_trial("count_trial"), {}, one(Trial, set_aside=""), 1),
     "hide a task": (lambda person, by: reverse("catalogue:hide", args=["straw_hold"]), {}, one(HiddenTask), 1),
     "put an entry away": (with_entry, {}, one(LibraryEntry, archived_at__isnull=False), 1),

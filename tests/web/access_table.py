@@ -54,7 +54,7 @@ ACCESS = {
     ),
     "results:count_trial": ("post", CLINICIANS_OWN),
     "results:leave_out_trial": ("post", CLINICIANS_OWN),
-    "results:write_line": ("post", CLINICIANS_OWN),
+    "results:write_message": ("post", CLINICIANS_OWN),
     "clinic:people": ("get", CLINICIANS),
     "clinic:invite": ("post", CLINICIANS),
     "clinic:new_link": ("post", CLINICIANS_OWN),

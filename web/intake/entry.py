@@ -107,10 +107,10 @@ _REPORTS = {
     SelfReport.Kind.ANSWER: {
         "type": "object",
         "properties": {
-            "line": _NUMBER,
+            "message": _NUMBER,
             "words": {"type": "string", "minLength": 1, "maxLength": 500},
         },
-        "required": ["line", "words"],
+        "required": ["message", "words"],
         "additionalProperties": False,
     },
 }

@@ -2,7 +2,7 @@
 
 from django.urls import path
 
-from .views import client, compare, lines, trials, voice_range_profile
+from .views import client, compare, practice_messages, trials, voice_range_profile
 
 app_name = "results"
 urlpatterns = [
@@ -13,7 +13,7 @@ urlpatterns = [
         trials.leave_out_trial,
         name="leave_out_trial",
     ),
-    path("clients/<int:pk>/line/", lines.write, name="write_line"),
+    path("clients/<int:pk>/message/", practice_messages.write, name="write_message"),
     path("clients/<int:pk>/compare/", compare.compare, name="compare"),
     path(
         "clients/<int:pk>/voice-range-profile/",

@@ -10,7 +10,7 @@ from django.utils import timezone
 from django.views.decorators.http import require_GET
 
 from web.accounts.access import practising
-from web.record.conversation import answered, line_for_client
+from web.record.conversation import is_answered, message_for_client
 from web.record.programmes import current_programme
 from web.ui.dates import month_day, week_day
 
@@ -28,11 +28,11 @@ def _client(request: SignedInRequest) -> Client:
 @practising
 @require_GET
 def progress(request: SignedInRequest) -> JsonResponse:
-    """Return what the end of a session is compared with, and the clinician's line."""
+    """Return what the end of a session is compared with, and the clinician's message."""
     client = _client(request)
     programme = current_programme(client)
     today = timezone.localdate(timezone=client.zone)
-    line = line_for_client(client, now=timezone.now())
+    message = message_for_client(client, now=timezone.now())
     return JsonResponse(
         {
             "held": {
@@ -46,13 +46,13 @@ def progress(request: SignedInRequest) -> JsonResponse:
                 for each in (held_progress(client, programme, today=today) if programme else [])
             },
             "days": [practised for _, practised in practised_days(client, today=today)],
-            "line": line
+            "message": message
             and {
-                "pk": line.pk,
-                "text": line.text,
-                "by": line.written_by.get_full_name(),
-                "on": month_day(line.written_at.astimezone(client.zone)),
-                "is_answered": answered(line),
+                "pk": message.pk,
+                "text": message.text,
+                "by": message.written_by.get_full_name(),
+                "on": month_day(message.written_at.astimezone(client.zone)),
+                "is_answered": is_answered(message),
             },
         }
     )
@@ -67,7 +67,7 @@ def my_practice(request: SignedInRequest) -> HttpResponse:
     today = timezone.localdate(timezone=client.zone)
     context: dict[str, Any] = {"client": client, "days": practised_days(client, today=today)}
     context["practised"] = sum(practised for _, practised in context["days"])
-    context["line"] = line_for_client(client, now=timezone.now())
+    context["message"] = message_for_client(client, now=timezone.now())
     if programme:
         programme.client = client
         held = held_progress(client, programme, today=today)

@@ -1,13 +1,13 @@
 """The rows of what was prescribed, practised and decided."""
 
-from .conversation import ClinicLine
+from .conversation import PracticeMessage
 from .decided import Decision, RuleSettings
 from .practised import ReferenceVowel, SelfReport, Session, Trace, Trial
 from .prescribed import PrescribedTask, ProgrammeVersion
 
 __all__ = [
-    "ClinicLine",
     "Decision",
+    "PracticeMessage",
     "PrescribedTask",
     "ProgrammeVersion",
     "ReferenceVowel",

@@ -1,4 +1,4 @@
-"""Model of what a clinician writes to a client for the end of practice."""
+"""Model of messages to a client, shown after practice."""
 
 from __future__ import annotations
 
@@ -8,12 +8,12 @@ from django.db import models
 from web.clients.models import Client
 
 
-class ClinicLine(models.Model):
+class PracticeMessage(models.Model):
     """A short message to the client, shown on the client's own pages; no email is sent."""
 
     MOST_CHARACTERS = 300
 
-    client = models.ForeignKey(Client, on_delete=models.PROTECT, related_name="clinic_lines")
+    client = models.ForeignKey(Client, on_delete=models.PROTECT, related_name="practice_messages")
     text = models.CharField(max_length=MOST_CHARACTERS)
     written_at = models.DateTimeField(auto_now_add=True)
     written_by = models.ForeignKey(

@@ -1,7 +1,7 @@
 // How a session ends: what is asked at its end, and that it is over.
 
 import * as questions from "./questions.js";
-import { endPicture, lineFromClinic, practisedDays } from "./so_far.js";
+import { endPicture, messageFromClinic, practisedDays } from "./so_far.js";
 import { button, lines, make, say, show } from "./screens.js";
 import { filled, gettext, ngettext } from "../../ui/js/words.js";
 
@@ -56,7 +56,7 @@ export async function finish(practice) {
     ...endPicture(soFar, held),
     ...lines(told.filter(Boolean)),
     ...practisedDays(soFar),
-    ...lineFromClinic(practice, soFar, session),
+    ...messageFromClinic(practice, soFar, session),
     ...mine,
     ...more,
   );

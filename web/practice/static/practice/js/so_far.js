@@ -94,17 +94,21 @@ export function practisedDays(soFar) {
   ]);
 }
 
-/** The clinician's line, and an answer to it, once. */
-export function lineFromClinic(practice, soFar, session) {
-  const line = soFar?.line;
-  if (!line) return [];
+/** The clinician's message, and an answer to it, once. */
+export function messageFromClinic(practice, soFar, session) {
+  const message = soFar?.message;
+  if (!message) return [];
   const said = make(
     "section",
-    { class: "clinic-line", "data-line": "" },
-    make("p", { class: "where" }, filled(gettext("{name} wrote on {day}:"), { name: line.by, day: line.on })),
-    make("p", { class: "lead" }, line.text),
+    { class: "clinic-message", "data-message": "" },
+    make(
+      "p",
+      { class: "where" },
+      filled(gettext("{name} wrote on {day}:"), { name: message.by, day: message.on }),
+    ),
+    make("p", { class: "lead" }, message.text),
   );
-  if (line.is_answered) return [said];
+  if (message.is_answered) return [said];
   const box = make("textarea", { class: "input w-full", rows: "2", maxlength: "500", id: "answer" });
   const send = button(gettext("Send answer"), {
     "data-answer": "",
@@ -113,8 +117,8 @@ export function lineFromClinic(practice, soFar, session) {
       if (!words) return box.focus();
       send.disabled = true;
       const entry = { ...practice.entry("mark"), session, mark: "answer", task: null };
-      await practice.put({ ...entry, value: { line: line.pk, words } });
-      line.is_answered = true;
+      await practice.put({ ...entry, value: { message: message.pk, words } });
+      message.is_answered = true;
       said.append(
         make("p", { role: "status" }, gettext("Your answer is saved. Your clinician will see it.")),
       );
