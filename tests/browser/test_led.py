@@ -6,6 +6,7 @@ import pytest
 from playwright.sync_api import expect
 
 from reedcore.formats.wav import write_wav
+from reedcore.synthvoice import HeldVoice, VoicedPart, speak
 from tests.browser.conftest import (
     PATIENCE,
     at,
@@ -178,3 +179,26 @@ def test_a_room_that_is_too_loud_is_told_while_it_happens(led):
     # it does not wait for ever, and says why there was no voice
     at(page, "no_sound")
     expect(page.get_by_role("heading", name="It is too noisy to hear you.")).to_be_visible()
+
+
+def two_voices(seconds):
+    """A held F3, and from its second second on somebody's calls a tenth above it, as loud and louder."""
+    own = HeldVoice(VoicedPart(seconds=seconds, pitch_hz=174.6), lead_s=0.6, tail_s=1.0)
+    clip = speak(own, rate_hz=44_100)
+    made = clip.samples.astype(float)
+    call = speak(
+        HeldVoice(VoicedPart(seconds=0.35, pitch_hz=440.0), lead_s=0.0, tail_s=0.1), rate_hz=44_100
+    )
+    loud = 6 * call.samples.astype(float)
+    for begins_s in np.arange(2.0, seconds, 0.8):
+        at_sample = round(begins_s * clip.rate_hz)
+        part = loud[: made.size - at_sample]
+        made[at_sample : at_sample + part.size] += part
+    return write_wav(np.clip(made, -1, 1), clip.rate_hz)
+
+
+def test_another_voice_is_told_while_it_happens(led):
+    page = led(item("hum_hold", notes=[53], params={"seconds": 8, "reps": 1}))
+    page.route("**/simulated-voice.wav*", lambda route: route.fulfill(body=two_voices(9)))
+    to_first_try(page)
+    page.get_by_text("Another voice or sound is heard.").wait_for(timeout=PATIENCE)

@@ -2,6 +2,7 @@
 
 import { DeviceEar } from "../../sound/js/device_ear.js";
 import { Listening } from "../../sound/js/listening.js";
+import { LiveTrace } from "../../sound/js/live_trace.js";
 import { RoomNoise } from "../../sound/js/room_noise.js";
 import { tenths } from "../../ui/js/tenths.js";
 import { KeptTry } from "./kept_try.js";
@@ -23,6 +24,7 @@ const PRESS_DONE = gettext("Press Done when you have finished.");
 const TOO_LOUD = gettext(
   "It is too noisy to hear you. Turn off fans, music or television, close the window, or come closer.",
 );
+const ANOTHER = gettext("Another voice or sound is heard. Only your own voice counts. Please keep it quiet.");
 const NOT_PLAYED = gettext(
   "This device cannot play sound yet. Press “hear” once, or start without the note.",
 );
@@ -32,6 +34,7 @@ export class MeasuredTrial extends KeptTry {
   /** @type {RoomNoise | null} */
   room = null;
   isRoomLoud = false;
+  isAnotherHeard = false;
   /** @type {any} the hold as the server has it so far */
   hold = null;
   /** Seconds that the server has measured. */
@@ -227,6 +230,15 @@ export class MeasuredTrial extends KeptTry {
     );
   }
 
+  /** Says while it happens that another voice is heard, as long as it is. */
+  tellAnother() {
+    if (!(this.drawing instanceof LiveTrace) || this.block.say) return;
+    const { hasAnother } = this.drawing.pitch;
+    if (hasAnother === this.isAnotherHeard) return;
+    this.isAnotherHeard = hasAnother;
+    say(hasAnother ? ANOTHER : gettext("Now. It stops when you stop."));
+  }
+
   lineIsThere() {
     clearTimeout(this.noLine);
     this.lineThere = true;
@@ -260,6 +272,7 @@ export class MeasuredTrial extends KeptTry {
     const seconds = this.block.ends_at_s ? lasted : hold.seconds;
     if (this.block.ends_at_s) this.showSeconds(lasted);
     this.cue(seconds);
+    this.tellAnother();
     this.nextPhase(hold);
     if (this.block.ends_at_s && lasted >= this.block.ends_at_s) {
       say(gettext("Time is up. You can stop."));

@@ -6,6 +6,13 @@ const MATCHED_FRAMES = 20; // of both, from which their difference is taken
 // By now the server has found a voice where there is one: what it has not found is not drawn any more.
 const DISAGREES_S = 1.2;
 
+// A held voice stays within a step of its note: what is farther off for a good part of a second and comes
+// and goes is another sound. A break of the voice is shorter.
+const OFF_CENTS = 250;
+const LOOKED_AT_FRAMES = 150;
+const OTHER_SHARE = 0.25;
+const LEAST_FRAMES = 60;
+
 export const median = (values) => values.sort((a, b) => a - b)[values.length >> 1];
 
 export class HeardPitch {
@@ -63,6 +70,17 @@ export class HeardPitch {
     this.differsAt = last;
     this.differs = both.length ? median(both) : 0;
     return this.differs;
+  }
+
+  /** Whether another voice or sound seems to be in what was measured of the last moments of a held note. */
+  get hasAnother() {
+    if (!this.hold?.start_s || this.hold.ended) return false;
+    const first = Math.max(this.cents.length - LOOKED_AT_FRAMES, Math.round(this.hold.start_s / FRAME_S));
+    const heard = this.cents.slice(first).filter((value) => value !== null);
+    if (heard.length < LEAST_FRAMES) return false;
+    const other = heard.filter((value) => Math.abs(value - this.hold.centre_cents) > OFF_CENTS);
+    const share = other.length / heard.length;
+    return share >= OTHER_SHARE && share <= 1 - OTHER_SHARE;
   }
 
   /** The frame up to which a hold goes, of so many that are shown. */
