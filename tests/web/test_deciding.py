@@ -266,7 +266,7 @@ def test_queries_do_not_grow_with_what_was_practised(
     as_clinician, person, prescribed, django_assert_max_num_queries
 ):
     practised(prescribed)
-    with django_assert_max_num_queries(47) as few:
+    with django_assert_max_num_queries(50) as few:
         next_of(as_clinician, person)
     practised(prescribed, days=range(28, 0, -1))
     with django_assert_max_num_queries(len(few)):

@@ -166,6 +166,24 @@ def test_a_message_is_shown_before_it_goes(as_clinician, reached, to_check_in):
     )
 
 
+def test_a_message_can_be_changed_before_it_goes(as_clinician, reached, to_check_in):
+    url, said = to_check_in
+    text = "Dear Tamsin,\r\n\r\nshall we talk on Friday?"
+    as_clinician.post(url, {**said, "message": "send", "text": text})
+    run_jobs()
+    assert mail.outbox[0].body == "Dear Tamsin,\n\nshall we talk on Friday?"
+
+
+def test_a_message_that_is_too_long_is_shown_again_and_nothing_is_decided(
+    as_clinician, reached, to_check_in
+):
+    url, said = to_check_in
+    page = as_clinician.post(url, {**said, "message": "send", "text": "<b>" + "x" * 4000})
+    assert "The message is too long." in page.content.decode()
+    assert "&lt;b&gt;xxx" in page.content.decode()
+    assert not reached.decisions.exists()
+
+
 def test_a_proposal_can_be_taken_without_its_message(as_clinician, reached, to_check_in):
     url, said = to_check_in
     page = as_clinician.post(url, {**said, "message": "without"}, follow=True)

@@ -88,12 +88,13 @@ class NothingToSwapFor(Exception):
 
 @transaction.atomic
 def accept_proposed(
-    client: Client, *, task: str, step: str, by: User, writes: bool = True
+    client: Client, *, task: str, step: str, by: User, writes: bool = True, text: str = ""
 ) -> Decision:
     """Take what is proposed now for this task and step, once however many ask for it at once.
 
     Args:
         writes: whether the message that goes with the step is sent to the client.
+        text: the message as the clinician edited it; empty for the usual words.
 
     Raises:
         NotProposed: it is not proposed any more.
@@ -104,7 +105,7 @@ def accept_proposed(
     decided = proposal_named(client, task=task, step=step)
     if decided is None:
         raise NotProposed
-    return accept_proposal(client, decided, by=by, writes=writes)
+    return accept_proposal(client, decided, by=by, writes=writes, text=text)
 
 
 @dataclass(frozen=True)
@@ -149,10 +150,10 @@ def refuse_proposed(client: Client, *, task: str, step: str, by: User, reason: s
 
 @transaction.atomic
 def accept_proposal(
-    client: Client, decided: ProposedStep, *, by: User, writes: bool = True
+    client: Client, decided: ProposedStep, *, by: User, writes: bool = True, text: str = ""
 ) -> Decision:
     """Take a proposal: what it changes in the programme is the next version, and the client is
-    written to where the step says so.
+    written to where the step says so; ``text`` is what the clinician made of the message.
 
     Raises:
         web.programmes.actions.OpenStops, NotCleared: as publishing says; nothing is decided then.
@@ -162,7 +163,7 @@ def accept_proposal(
     decision = _keep(client, decided, by=by, accepted=True, created=made)
     if writes and decided.proposal.step in WRITES:
         kind, changes = _message(client, decided)
-        queue_message(client, kind, by=by, changes=changes)
+        queue_message(client, kind, by=by, changes=changes, text=text)
     return decision
 
 

@@ -42,12 +42,18 @@ def message_text(client: Client, kind: Message.Kind, *, changes: Any = ()) -> st
 
 
 def queue_message(
-    client: Client, kind: Message.Kind, *, by: User | None = None, changes: Any = ()
+    client: Client,
+    kind: Message.Kind,
+    *,
+    by: User | None = None,
+    changes: Any = (),
+    text: str = "",
 ) -> Message | None:
     """Write a message and queue it in the same transaction.
 
     Args:
         changes: of one that says the programme has changed, what has.
+        text: what a clinician made of it; empty for the usual words.
 
     Returns:
         The message; None where there is nowhere to send it, or today's reminder went already.
@@ -55,7 +61,7 @@ def queue_message(
     to = address_of(client)
     if to is None:
         return None
-    words = message_text(client, kind, changes=changes)
+    words = text or message_text(client, kind, changes=changes)
     today = timezone.localdate(timezone=client.zone)
     try:
         with transaction.atomic():

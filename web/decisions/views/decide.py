@@ -45,16 +45,25 @@ def decide(request: SignedInRequest, pk: int) -> HttpResponse:
         _refuse(request, seen, task, step, refused)
         return redirect(back)
     answer = request.POST.get("message", "")
-    draft = None if answer else _message(seen, task, step)
+    text = request.POST.get("text", "").replace("\r\n", "\n").strip()
+    is_too_long = answer != WITHOUT and len(text) > LONGEST_MESSAGE
+    draft = _message(seen, task, step) if is_too_long or not answer else None
     if draft is not None:
         context = {"client": seen, "draft": draft, "task": task, "step": step, "back": back}
-        context["words"] = STEPS[Step(step)]
+        context |= {"words": STEPS[Step(step)], "text": text or draft.words}
+        if is_too_long:
+            context["problem"] = gettext(
+                "The message is too long. Use at most {count} characters. It was not sent."
+            ).format(count=LONGEST_MESSAGE)
         return render(request, "decisions/message.html", context)
-    if _accept(request, seen, task, step, writes=answer != WITHOUT) and step in _REFERS:
+    is_accepted = _accept(request, seen, task, step, writes=answer != WITHOUT, text=text)
+    if is_accepted and step in _REFERS:
         return redirect("notes:letter", pk=pk)
     return redirect(back)
 
 
+#: Longest message to a client, characters.
+LONGEST_MESSAGE = 4000
 #: Form value: decide without sending the message.
 WITHOUT = "without"
 
@@ -104,11 +113,11 @@ def _parse_decision(sent: QueryDict) -> tuple[str, ...]:
     return tuple(sent.get(name, "") for name in ("task", "step", "refusal_reason"))
 
 
-def _accept(request: Any, client: Client, task: str, step: str, *, writes: Any) -> bool:
+def _accept(request: Any, client: Client, task: str, step: str, *, writes: bool, text: str) -> bool:
     """Take a proposal, and say what came of it; whether it was taken."""
     try:
         decision = actions.accept_proposed(
-            client, task=task, step=step, by=request.user, writes=writes
+            client, task=task, step=step, by=request.user, writes=writes, text=text
         )
     except actions.NotProposed:
         messages.error(request, f"{client}: {CHANGED}")
