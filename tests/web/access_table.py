@@ -147,6 +147,7 @@ ACCESS = {
     "practice:today": ("get", CLIENTS),
     "practice:my_practice": ("get", CLIENTS),
     "practice:progress": ("get", CLIENTS),
+    "messages:device": ("post", CLIENTS),
     "practice:pin": ("get", CLIENTS),
     # whose names stand there is told to the device that was made a shared tablet; to others nothing
     "practice:tablet": ("get", (DOOR,) * 5),

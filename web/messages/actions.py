@@ -13,11 +13,16 @@ from procrastinate.contrib.django import app
 from web.clients.models import Client
 
 from .models import Message
+from .push import queue_pushes
 from .unsubscribing import off_link
 from .wording import MESSAGES
 
 if TYPE_CHECKING:
     from web.accounts.models import User
+
+
+#: Text of a reminder that went to devices alone.
+ON_DEVICES = "push"
 
 
 def address_of(client: Client) -> str | None:
@@ -62,14 +67,36 @@ def queue_message(
     if to is None:
         return None
     words = text or message_text(client, kind, changes=changes)
+    message = _keep(client, kind, recipient=to, text=words, by=by)
+    if message is not None:
+        # By name: scheduled jobs are in a higher layer.
+        app.configure_task("send_message").defer(message=message.pk)
+    return message
+
+
+def queue_reminder(client: Client) -> Message | None:
+    """Queue a reminder of a missed session: by email where that is agreed and wanted, and to the
+    devices that asked for it. None where one went today already."""
+    is_mailed = client.reminders and address_of(client)
+    message = (
+        queue_message(client, Message.Kind.MISSED)
+        if is_mailed
+        else _keep(client, Message.Kind.MISSED, recipient="", text=ON_DEVICES)
+    )
+    if message is not None:
+        queue_pushes(client)
+    return message
+
+
+def _keep(
+    client: Client, kind: Message.Kind, *, recipient: str, text: str, by: User | None = None
+) -> Message | None:
+    """Store a message; None for a second reminder on one day."""
     today = timezone.localdate(timezone=client.zone)
     try:
         with transaction.atomic():
-            message = Message.objects.create(
-                client=client, kind=kind, recipient=to, text=words, day=today, written_by=by
+            return Message.objects.create(
+                client=client, kind=kind, recipient=recipient, text=text, day=today, written_by=by
             )
     except IntegrityError:
-        return None  # At most one reminder a day.
-    # By name: scheduled jobs are in a higher layer.
-    app.configure_task("send_message").defer(message=message.pk)
-    return message
+        return None

@@ -11,3 +11,11 @@ def send_message(*, message: int) -> None:
     from .sending import send
 
     send(message)
+
+
+@app.task(name="send_push", retry=PATIENTLY)
+def send_push(*, device: int) -> None:
+    """Send a reminder to a device of a client."""
+    from .push import send_push
+
+    send_push(device)

@@ -1,13 +1,26 @@
-"""Turning reminders off by the link that each carries."""
+"""Reminders: turned off by the link that each carries, and on or off on a client's own device."""
 
 from __future__ import annotations
 
-from django.http import HttpRequest, HttpResponse
-from django.shortcuts import render
+from typing import TYPE_CHECKING
 
+from django.http import HttpRequest, HttpResponse, JsonResponse
+from django.shortcuts import get_object_or_404, render
+from django.utils.translation import gettext
+from django.views.decorators.http import require_POST
+
+from web.accounts.access import practising
 from web.clients.pseudonyms import by_a_link
+from web.ui.request_body import read_json
 
+from .push import BadSubscription, add_device, is_offered, remove_device
 from .unsubscribing import client_of, turn_off
+
+if TYPE_CHECKING:
+    from web.accounts.requests import SignedInRequest
+
+#: Largest subscription, bytes.
+LARGEST_SUBSCRIPTION = 4096
 
 
 @by_a_link
@@ -18,3 +31,23 @@ def reminders_off(request: HttpRequest, token: str) -> HttpResponse:
         turn_off(client)
     context = {"clinic": client.clinic, "off": request.method == "POST"}
     return render(request, "messages/reminders_off.html", context)
+
+
+@practising
+@require_POST
+def device(request: SignedInRequest) -> JsonResponse:
+    """Turn reminders on this device on, or off where the body says so."""
+    client = get_object_or_404(request.user.visible_clients())
+    try:
+        sent = read_json(request.body, most_bytes=LARGEST_SUBSCRIPTION)
+        if not isinstance(sent, dict) or not is_offered():
+            raise BadSubscription
+        if sent.get("off"):
+            remove_device(client, str(sent.get("endpoint", "")))
+        else:
+            add_device(client, request.user, sent.get("subscription"))
+    except (ValueError, BadSubscription):
+        return JsonResponse(
+            {"sentence": gettext("Reminders could not be turned on on this device.")}, status=400
+        )
+    return JsonResponse({})

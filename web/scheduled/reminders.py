@@ -5,13 +5,14 @@ from __future__ import annotations
 from datetime import datetime, timedelta
 from typing import TYPE_CHECKING
 
+from django.db.models import Q
 from django.utils import timezone
 
 from reedcore.history.dues import has_practised_on, missed_days
 from web.accounts.models import Clinic
 from web.clients.models import Client
-from web.messages.actions import address_of, queue_message
-from web.messages.models import Message
+from web.messages.actions import address_of, queue_reminder
+from web.messages.models import Message, PushDevice
 from web.record.history import load_snapshots
 from web.screening.queries import is_paused
 from web.ui.isolation import each_by_itself
@@ -32,13 +33,15 @@ def remind() -> None:
 
 def _remind(clinic: Clinic) -> None:
     now = timezone.now()
-    wished = clinic.clients.filter(
-        archived_at=None, reminders=True, contact=Client.Contact.MAIL
-    ).select_related("clinic")
+    by_mail = Q(reminders=True, contact=Client.Contact.MAIL)
+    on_a_device = Q(pk__in=PushDevice.objects.reachable().values("client"))
+    wished = clinic.clients.filter(by_mail | on_a_device, archived_at=None)
+    wished = wished.select_related("clinic")
     awake = [
         client
         for client in wished
-        if now.astimezone(client.zone).hour == MORNING and address_of(client)
+        if now.astimezone(client.zone).hour == MORNING
+        and (address_of(client) or client.push_devices.reachable().exists())
     ]
     read = load_snapshots(awake, now=now)
     each_by_itself(
@@ -52,7 +55,7 @@ def _remind_one(client: Client, history: History, now: datetime) -> None:
     missed = missed_days(history, yesterday, today)
     resting = has_practised_on(history, today) or is_paused(client)
     if missed and not resting and not _enough(client, history):
-        queue_message(client, Message.Kind.MISSED)
+        queue_reminder(client)
 
 
 def _enough(client: Client, history: History) -> bool:

@@ -211,6 +211,12 @@ PROCRASTINATE_AUTODISCOVER_MODULE_NAME = "jobs"
 
 #: Public address of the site, used in emails.
 SITE_URL = env("SITE_URL", default="http://127.0.0.1:8000")
+#: Private key of reminders on devices (`still-reed push-key`); without one none are offered.
+WEB_PUSH_KEY = env("WEB_PUSH_KEY", default="")
+#: Contact that a push service can use, a mailto: or https: address.
+WEB_PUSH_CONTACT = env("WEB_PUSH_CONTACT", default="mailto:still-reed@localhost")
+#: For tests with a push service on this machine; elsewhere addresses must be public.
+WEB_PUSH_ALLOWS_LOCAL = False
 DEFAULT_FROM_EMAIL = env("MAIL_FROM", default="Still Reed <still-reed@localhost>")
 #: Recipient of the site's own emails (alerts, failed units). Empty: MAIL_FROM.
 ALERTS_TO = env("ALERTS_TO", default="")

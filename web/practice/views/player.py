@@ -21,6 +21,7 @@ from web.keeping.epoch import epoch
 from web.record.prescribed_item import PrescribedRow
 from web.record.programmes import current_programme, tasks_of
 from web.sound.offers import offer_simulated
+from web.ui.push_key import public_key
 
 from ..forms import SimulatedForm
 from ..page_token import page_token
@@ -72,6 +73,7 @@ def _player(request: Any, client: Client) -> HttpResponse:
         "page_token": page_token(client, by=request.user),
         "epoch": epoch().pk,
         "keeps_days": settings.DEVICE_KEEPS_DAYS,
+        "push_key": public_key(),
     }
     response = render(request, "practice/player.html", context)
     if context["remembered"]:

@@ -5,6 +5,7 @@ import { deviceSettings, remember, remembered as remembers } from "./device_sett
 import { leaving, linkIsClosed, remembered } from "./leaving.js";
 import { OneSwitch } from "./one_switch.js";
 import { ReadingAloud } from "./reading_aloud.js";
+import { offerReminders } from "./reminders.js";
 import { Receipts } from "./receipts.js";
 import { showRefused } from "./refused.js";
 import { say } from "./screens.js";
@@ -125,7 +126,9 @@ export function prepare(practice, root) {
     },
     ready: () => {
       shown(); // what an earlier page left is known now, and nothing else may happen for a while
-      remembered(practice, root).catch(() => {});
+      remembered(practice, root)
+        .then(() => offerReminders(root))
+        .catch(() => {});
     },
   };
 }

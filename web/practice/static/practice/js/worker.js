@@ -92,3 +92,20 @@ async function freshOrKept(request) {
     throw gone;
   }
 }
+
+// A reminder says that there is practice, and nothing of the person.
+self.addEventListener("push", (event) => {
+  const { title, body, url } = event.data.json();
+  const shown = { body, tag: "practice", icon: "/static/ui/icon-192.png", data: { url } };
+  event.waitUntil(self.registration.showNotification(title, shown));
+});
+self.addEventListener("notificationclick", (event) => {
+  event.notification.close();
+  event.waitUntil(openPractice(event.notification.data.url));
+});
+
+/** The page that is open already, or a new one. */
+async function openPractice(url) {
+  const [open] = await self.clients.matchAll({ type: "window" });
+  return open ? open.focus() : self.clients.openWindow(url);
+}
