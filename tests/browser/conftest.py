@@ -228,12 +228,17 @@ def sign_in(context, site, user):
     context.add_cookies([{"name": "sessionid", "value": cookie.value, "url": site}])
 
 
+#: What the browser calls its made-up microphone.
+DEVICE = "Fake Default Audio Input"
 SOURCE = "localStorage.setItem('still-reed:source', '{}')"
 
 
-def open_player(page, site, user, *, source="simulated"):
-    """The player of a signed-in client, ready for the first press."""
+def open_player(page, site, user, *, source="simulated", checked=True):
+    """The player of a signed-in client, ready for the first press; on a device whose microphone was
+    checked in an earlier session, unless it was not."""
     page.add_init_script(SOURCE.format(source))
+    if checked:
+        page.add_init_script(f"localStorage.setItem('still-reed:microphone', '{DEVICE}')")
     sign_in(page.context, site, user)
     page.goto(f"{site}/practice/")
     page.locator("[data-ready]").wait_for(state="attached")

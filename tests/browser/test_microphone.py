@@ -7,6 +7,7 @@ from playwright.sync_api import expect
 from reedcore.formats.wav import write_wav
 from reedcore.synthvoice import HeldVoice, VoicedPart, speak
 from tests.browser.conftest import (
+    DEVICE,
     QUIET,
     WHOLE_CHROMIUM,
     at,
@@ -27,8 +28,6 @@ HOLD_S, PITCH_CENTS = 0.15, 10.0
 #: its made-up microphone (every 10 ms), or now and then a tick of sound is dropped between the two.
 DEVICE_RATE_HZ = 44_100
 IN_STEP = f"--audio-buffer-size={DEVICE_RATE_HZ // 100}"
-#: What the browser calls the made-up microphone.
-DEVICE = "Fake Default Audio Input"
 #: Keeps every block that a worklet gives, beside what the page does with it.
 LISTEN_IN = """
     window.given = [];
@@ -88,7 +87,7 @@ def test_the_first_session_on_a_device_checks_its_microphone_once(
         "--use-fake-ui-for-media-stream",
         f"--use-file-for-fake-audio-capture={tmp_path / 'voice.wav'}",
     )
-    page = open_player(context.new_page(), site, person.account, source="microphone")
+    page = open_player(context.new_page(), site, person.account, source="microphone", checked=False)
     past_the_check(page, "It hears you well.")
     assert until(lambda: SelfReport.objects.filter(kind="microphone").exists(), 60)
     found = SelfReport.objects.get(kind="microphone").value
@@ -114,8 +113,6 @@ def test_a_hold_through_the_capture_device_is_measured(
         f"--use-file-for-fake-audio-capture={tmp_path / 'voice.wav'}%noloop",
     )
     context.add_init_script(LISTEN_IN)
-    # checked on this device before: the recording is heard from its beginning
-    context.add_init_script(f"localStorage.setItem('still-reed:microphone', '{DEVICE}')")
     page = open_player(context.new_page(), site, person.account, source="microphone")
     to_first_try(page)
     assert "target 5 s." in result(page)
@@ -147,7 +144,7 @@ def test_a_refused_microphone_says_so_and_offers_the_stopwatch(playwright, site,
         "--deny-permission-prompts",
         permissions=(),
     )
-    page = open_player(context.new_page(), site, person.account, source="microphone")
+    page = open_player(context.new_page(), site, person.account, source="microphone", checked=False)
     past_the_check(page, "The browser was not allowed to use the microphone.")
     at(page, "no_sound")
     expect(page.get_by_text("The browser was not allowed to use the microphone.")).to_be_visible()
@@ -166,7 +163,7 @@ def test_a_refused_microphone_says_so_and_offers_the_stopwatch(playwright, site,
 
 
 def test_a_machine_without_a_microphone_says_so(page, site, person, task):
-    open_player(page, site, person.account, source="microphone")
+    open_player(page, site, person.account, source="microphone", checked=False)
     past_the_check(page, "No microphone was found.")
     expect(page.get_by_text("No microphone was found.")).to_be_visible()
     expect(page.get_by_role("button", name="Use the stopwatch instead")).to_be_visible()

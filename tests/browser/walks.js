@@ -121,6 +121,10 @@
     });
   });
 
+  // with one switch a key means what lights up, and the microphone is open between tries: other hands have that
+  const switches = "[data-one-switch], [data-sound-switch]";
+  addEventListener("click", (event) => event.target.closest?.(switches) && event.stopImmediatePropagation(), true);
+
   const screen = () => document.querySelector("[data-screen]")?.dataset.screen ?? "";
   const shown = (each) => !each.disabled && each.checkVisibility() && !each.closest("[data-sign-out]") && !each.matches("a, select, [data-drop-refused]");
   const inHand = () => {

@@ -95,8 +95,11 @@ async function begins(practice, block) {
   const seconds = practice.readingTime(block.lines.join(" "));
   const interrupted = practice.interrupt.now;
   if (!seconds) return goOn(gettext("Begin"), { interrupted });
-  const pressed = goOn(gettext("Begin"), { interrupted });
-  if (practice.readsAloud && (await Promise.race([pressed.then(() => true), practice.reading.over]))) return;
+  if (practice.readsAloud) {
+    const pressed = goOn(gettext("Begin"), { interrupted }).then(() => true);
+    if (await Promise.race([pressed, practice.reading.over])) return;
+    pressed.catch(() => {}); // the next one is told of an interruption as well
+  }
   return goOn(gettext("Begin"), { seconds, counts: true, interrupted });
 }
 

@@ -19,11 +19,12 @@ export async function checkMicrophone(practice) {
     gettext("Say a few words, then stay quiet for a moment."),
   );
   show("mic_check", gettext("The microphone"), bars, found);
+  let source = null;
   let recording = null;
   let levels = null;
   let processed = false;
   try {
-    const source = await openMicrophone();
+    source = await openMicrophone();
     const { echoCancellation, noiseSuppression, autoGainControl, device } = source.capture;
     processed = !!(echoCancellation || noiseSuppression || autoGainControl);
     levels = new InputLevels(source.node.context.sampleRate);
@@ -41,7 +42,8 @@ export async function checkMicrophone(practice) {
     say(troubleWith("microphone", error));
     await goOn(gettext("Continue"), { interrupted: practice.interrupt.now });
   } finally {
-    await recording?.stop();
+    if (recording) await recording.stop();
+    else source?.close();
   }
   if (levels?.found) await practice.mark("microphone", { ...levels.found, processed });
 }

@@ -112,7 +112,7 @@ export class OneSwitch {
   async open() {
     const source = await openMicrophone();
     let ear = null;
-    this.recording = await record(source, this.practice.urls.worklet, (block) => {
+    const listening = record(source, this.practice.urls.worklet, (block) => {
       ear ??= new DeviceEar(source.node.context.sampleRate);
       ear.add(block);
       if (window.speechSynthesis?.speaking) ear = null;
@@ -122,6 +122,8 @@ export class OneSwitch {
         if (isPress) this.press();
       }
     });
+    listening.catch(() => source.close());
+    this.recording = await listening;
   }
 
   async close() {
