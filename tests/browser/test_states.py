@@ -107,15 +107,6 @@ def begun(page, site, person, *, source="microphone"):
     to_first_task(page)
 
 
-def begun_unchecked(page, site, person):
-    """As `begun`, where the device cannot remember that its microphone was checked."""
-    open_player(page, site, person.account, source="microphone")
-    for screen, key in (("today", "1"), ("safety", "Space"), ("mic_check", "Space")):
-        at(page, screen)
-        page.keyboard.press(key)
-    at(page, "task")
-
-
 def open_sizes(page):
     """The state of what is kept has no room on a small screen: there it stands under More."""
     for width, height in SIZES:
@@ -139,7 +130,7 @@ STORES = {
 @pytest.mark.parametrize(("trouble", "words"), STORES.values(), ids=STORES)
 def test_a_store_that_keeps_nothing_holds_up_no_stop(page, site, person, task, trouble, words):
     page.add_init_script(trouble)
-    (begun_unchecked if trouble == FULL else begun)(page, site, person)
+    begun(page, site, person)
     expect(page.locator("[data-status]")).to_contain_text(words)
     open_sizes(page)
     stop(page)

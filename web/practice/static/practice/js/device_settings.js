@@ -2,12 +2,13 @@
 
 const TEXT_STEPS = ["", "large", "larger", "largest"];
 
-/** A browser may refuse to remember anything; then nothing is remembered, and all else goes on. */
+/** Remembers something; false where the browser refuses (full or forbidden), and all else goes on. */
 export function remember(name, value) {
   try {
     localStorage.setItem(`still-reed:${name}`, value);
+    return true;
   } catch {
-    // full or forbidden
+    return false;
   }
 }
 

@@ -56,5 +56,7 @@ export async function checkOnce(practice) {
   const known = remembered("microphone");
   // labels are hidden until the microphone was allowed: then the device is the one of before
   if (known !== null && (!labels.some(Boolean) || labels.includes(known))) return;
+  // a device that remembers nothing would be asked at every session
+  if (!remember("microphone-offered", "1")) return;
   await checkMicrophone(practice);
 }
