@@ -128,6 +128,8 @@ def arguments(name, person, task):
         "clinic:reset_second_step",
     ):
         return [ClinicianFactory(clinic=person.clinic).pk]
+    if name == "messages:device":
+        return []
     if name in ("results:count_trial", "results:leave_out_trial"):
         return [person.pk, a_trial(task).pk]
     if name == "catalogue:put_away":

@@ -21,7 +21,7 @@ const SHEET = "dialog[open] :is(button, a)";
 const BUSY = ["tone", "beat", "listening", "saving", "asking", "by-hand"];
 
 export class OneSwitch {
-  /** @param {import("./practice.js").Practice} practice */
+  /** @param {any} practice what the session shares */
   constructor(practice) {
     this.practice = practice;
     this.isOn = this.isListening = false;

@@ -19,7 +19,7 @@ function wordsOf(screen) {
 
 /** Reads each new screen where the client chose so, and the one in sight again at a press of `again`. */
 export class ReadingAloud {
-  /** @param {import("./practice.js").Practice} practice @param {HTMLElement} again */
+  /** @param {any} practice what the session shares @param {HTMLElement} again */
   constructor(practice, again) {
     this.practice = practice;
     this.area = document.getElementById("screen");
