@@ -166,6 +166,7 @@ export function confirm(name, title, { yes, back, parts = [], interrupted }) {
     flagging.replaceChildren(
       button(yes, { key: "y", class: "button button-flag", "data-confirm": "", on: () => resolve(true) }),
     );
+    settle(); // from now on: on a slow device it stands here later than the screen
     interrupted.catch(reject);
   });
 }
