@@ -136,6 +136,7 @@ def test_the_end_shows_today_beside_before_and_takes_an_answer(page, site, perso
     answered(page, ASKED)
     expect(page.locator("[data-so-far]")).to_contain_text("Your usual hold today: ")
     expect(page.locator("[data-message]")).to_contain_text("Softer starts this week.")
+    settled(page)
     page.get_by_label("Your answer").fill("It goes well.")
     page.get_by_role("button", name="Send answer").click()
     expect(page.get_by_text("Your answer is saved.")).to_be_visible()
@@ -155,3 +156,19 @@ def test_settings_of_the_device_stay(page, site, person, task):
     assert page.locator("[data-player][data-left]").count() == 1
     assert page.locator("html.large").count() == 1
     assert page.locator("[data-hands-free]").get_attribute("aria-pressed") == "true"
+
+
+def test_a_try_that_does_not_count_is_not_in_the_figure_of_today(page, site, person, clinician):
+    programme(person, clinician, item("straw_hold", notes=[53], params={"seconds": 1.5, "reps": 1}))
+    open_player(page, site, person.account)
+    for screen, key in (("today", "1"), ("safety", "Space"), ("task", "Space")):
+        at(page, screen)
+        page.keyboard.press(key)
+    page.locator("[data-sentence]").wait_for(timeout=PATIENCE)
+    settled(page)
+    page.keyboard.press("v")
+    at(page, "set_aside")
+    page.keyboard.press("2")  # go on without it
+    answered(page, {**ASKED, "felt": "y"})
+    expect(page.get_by_text("You practised on 1 of 14 days.")).to_be_visible()
+    assert page.locator("[data-so-far]").count() == 0

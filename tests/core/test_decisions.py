@@ -43,7 +43,7 @@ def session(days_ago, on_target, *, held_s=10.0, name=""):
     )
 
 
-def said(*values, step=1, is_new=True):
+def scale_answers(*values, step=1, is_new=True):
     """Answers, the newest a day ago, each of that day's session; ``is_new``: nothing was decided."""
     return tuple(
         ScaleAnswer(ago(1 + step * back), value, is_new, is_new, f"{1 + step * back}")
@@ -67,12 +67,12 @@ def daily(first_days_ago, last_days_ago, held_s, on_target="yy"):
 
 GOOD = (*session(3, "yyyy"), *session(2, "yyyn"), *session(1, "yyyy"))
 HARD = (*session(2, "nnyn"), *session(1, "nynn"))
-EASY_WORK = said(3, 3, 4)
+EASY_WORK = scale_answers(3, 3, 4)
 HIGH, LOW = daily(40, 11, 12.0, "yyyy"), daily(9, 0, 9.5, "yyyy")
 FALLEN = (*HIGH, *LOW)
 HERE = Case(today=TODAY, last_session_on=ago(1), adherence_14=1.0)
 SOFT = replace(HERE, trials=GOOD, efforts=EASY_WORK, seconds_now=10, next_seconds=12)
-LOUD = replace(SOFT, loud=True, efforts=said(8, 9, 8))
+LOUD = replace(SOFT, loud=True, efforts=scale_answers(8, 9, 8))
 FEW = tuple(trial for days in range(4, 0, -1) for trial in session(days, "yyy"))
 BLOCK = replace(
     HERE, goal_s=20.0, efforts=EASY_WORK,
@@ -160,24 +160,24 @@ TABLE = {
         ("stay", "absent"),
     ),
     # getting worse: effort, bother, level
-    "effort up by two, twice": (replace(SOFT, efforts=said(3, 3, 5, 5)), ("ease_and_call", "effort_up")),
-    "effort up by two, once": (replace(SOFT, efforts=said(3, 3, 3, 5)), NOTHING),
-    "effort up by two to four": (replace(SOFT, efforts=said(2, 2, 4, 4, 4)), GOES_ON),
-    "effort up by one": (replace(SOFT, efforts=said(4, 4, 5, 5)), NOTHING),
+    "effort up by two, twice": (replace(SOFT, efforts=scale_answers(3, 3, 5, 5)), ("ease_and_call", "effort_up")),
+    "effort up by two, once": (replace(SOFT, efforts=scale_answers(3, 3, 3, 5)), NOTHING),
+    "effort up by two to four": (replace(SOFT, efforts=scale_answers(2, 2, 4, 4, 4)), GOES_ON),
+    "effort up by one": (replace(SOFT, efforts=scale_answers(4, 4, 5, 5)), NOTHING),
     "effort up, and decided already": (
-        replace(SOFT, efforts=said(3, 3, 5, 5, is_new=False)), NOTHING,
+        replace(SOFT, efforts=scale_answers(3, 3, 5, 5, is_new=False)), NOTHING,
     ),
     "effort up, one answer since the decision": (
-        replace(SOFT, efforts=(*said(3, 3, 5, is_new=False), ScaleAnswer(TODAY, 5))), NOTHING,
+        replace(SOFT, efforts=(*scale_answers(3, 3, 5, is_new=False), ScaleAnswer(TODAY, 5))), NOTHING,
     ),
-    "effort up for two weeks": (replace(SOFT, efforts=said(3, 3, 6, 6, 6, step=8)), ("look_again", "worse_for_two_weeks")),
-    "effort of a loud task down, twice": (replace(LOUD, efforts=said(9, 9, 7, 7)), ("call", "effort_down")),
-    "effort of a loud task up": (replace(LOUD, efforts=said(8, 8, 10, 10, 10)), GOES_ON),
-    "effort of a soft task down": (replace(SOFT, efforts=said(6, 6, 3, 3, 3)), GOES_ON),
-    "the voice gets in the way more, twice": (replace(SOFT, bothers=said(3, 3, 5, 6, step=7)), ("ease_and_call", "bother_up")),
-    "more in the way, once": (replace(SOFT, bothers=said(3, 3, 6, step=7)), GOES_ON),
-    "a little more in the way": (replace(SOFT, bothers=said(3, 3, 4, 4, step=7)), GOES_ON),
-    "asked once only": (replace(SOFT, bothers=said(9)), GOES_ON),
+    "effort up for two weeks": (replace(SOFT, efforts=scale_answers(3, 3, 6, 6, 6, step=8)), ("look_again", "worse_for_two_weeks")),
+    "effort of a loud task down, twice": (replace(LOUD, efforts=scale_answers(9, 9, 7, 7)), ("call", "effort_down")),
+    "effort of a loud task up": (replace(LOUD, efforts=scale_answers(8, 8, 10, 10, 10)), GOES_ON),
+    "effort of a soft task down": (replace(SOFT, efforts=scale_answers(6, 6, 3, 3, 3)), GOES_ON),
+    "the voice gets in the way more, twice": (replace(SOFT, bothers=scale_answers(3, 3, 5, 6, step=7)), ("ease_and_call", "bother_up")),
+    "more in the way, once": (replace(SOFT, bothers=scale_answers(3, 3, 6, step=7)), GOES_ON),
+    "a little more in the way": (replace(SOFT, bothers=scale_answers(3, 3, 4, 4, step=7)), GOES_ON),
+    "asked once only": (replace(SOFT, bothers=scale_answers(9)), GOES_ON),
     "a loud task three decibels down": (replace(LOUD, levels=levels(12, 9)), ("call", "level_down")),
     "a soft task three decibels down is no decline": (replace(SOFT, levels=levels(12, 9)), GOES_ON),
     "a loud task two decibels down": (replace(LOUD, levels=levels(12, 10)), GOES_ON),
@@ -219,11 +219,11 @@ TABLE = {
     "poor at the foot of the ladder": (replace(SOFT, trials=HARD, eases=False), ("check_in", "few_on_target")),
     "what was not judged counts for neither": (replace(SOFT, trials=(*session(2, "y???"), *session(1, "yn??"))), NOTHING),
     "nothing at all was judged": (replace(SOFT, trials=(*session(2, "????"), *session(1, "????"))), NOTHING),
-    "effort of seven in two sessions outranks success": (replace(SOFT, efforts=said(6, 7, 7)), ("ease", "effort_high")),
-    "effort of seven once": (replace(SOFT, efforts=said(6, 6, 7)), NOTHING),
-    "effort of six twice": (replace(SOFT, efforts=said(6, 6, 6)), NOTHING),
-    "effort of seven, two weeks ago": (replace(SOFT, efforts=said(7, 7, step=14)), NOTHING),
-    "a loud task may be hard": (replace(LOUD, efforts=said(9, 9, 9)), GOES_ON),
+    "effort of seven in two sessions outranks success": (replace(SOFT, efforts=scale_answers(6, 7, 7)), ("ease", "effort_high")),
+    "effort of seven once": (replace(SOFT, efforts=scale_answers(6, 6, 7)), NOTHING),
+    "effort of six twice": (replace(SOFT, efforts=scale_answers(6, 6, 6)), NOTHING),
+    "effort of seven, two weeks ago": (replace(SOFT, efforts=scale_answers(7, 7, step=14)), NOTHING),
+    "a loud task may be hard": (replace(LOUD, efforts=scale_answers(9, 9, 9)), GOES_ON),
     "strain once this week": (replace(LOUD, strained_on=(ago(1),)), NOTHING),
     "strain twice this week": (replace(LOUD, strained_on=(ago(6), ago(1)), newly_strained_on=(ago(6), ago(1))), ("ease", "strain_said")),
     "strain seven days apart": (replace(LOUD, strained_on=(ago(7), ago(0)), newly_strained_on=(ago(7), ago(0))), NOTHING),
@@ -276,13 +276,13 @@ TABLE = {
     "reached twice, seven days apart": (
         replace(BLOCK, block_means=((ago(7), 21.0), (TODAY, 21.0))), ("start_taper", "goal_reached"),
     ),
-    "reached with effort": (replace(BLOCK, efforts=said(3, 3, 5)), NOTHING),
+    "reached with effort": (replace(BLOCK, efforts=scale_answers(3, 3, 5)), NOTHING),
     "reached, and effort never asked": (replace(BLOCK, efforts=()), NOTHING),
     "refused: the same two days do not ask again": (
-        replace(BLOCK, since=TODAY, efforts=said(3, 3, is_new=False)), NOTHING,
+        replace(BLOCK, since=TODAY, efforts=scale_answers(3, 3, is_new=False)), NOTHING,
     ),
     "refused: one new day is not two": (
-        replace(BLOCK, since=ago(1), efforts=said(3)), NOTHING,
+        replace(BLOCK, since=ago(1), efforts=scale_answers(3)), NOTHING,
     ),
     "no goal was ever set": (replace(BLOCK, goal_s=None), NOTHING),
     "ease outranks a complete block": (replace(BLOCK, trials=HARD), ("ease", "few_on_target")),
@@ -325,7 +325,7 @@ TABLE = {
     "two sessions only": (replace(SOFT, trials=(*session(2, "yyyy"), *session(1, "yyyy"))), NOTHING),
     "three sessions reach back three weeks": (
         replace(
-            SOFT, trials=(*session(19, "yyyy"), *session(10, "yyyy"), *session(1, "yyyy")), efforts=said(3, 3, 3, step=9),
+            SOFT, trials=(*session(19, "yyyy"), *session(10, "yyyy"), *session(1, "yyyy")), efforts=scale_answers(3, 3, 3, step=9),
         ), GOES_ON,
     ),
     "the first of them more than three weeks ago": (
@@ -337,11 +337,11 @@ TABLE = {
     "twelve tries on two days": (
         replace(SOFT, trials=(*session(2, "yyyyyy"), *session(1, "yyyyyy")), tries_prescribed=3), NOTHING,
     ),
-    "effort of five on a soft task": (replace(SOFT, efforts=said(5, 4, 4)), NOTHING),
-    "effort of five in the first of the three": (replace(SOFT, efforts=said(4, 4, 5)), NOTHING),
+    "effort of five on a soft task": (replace(SOFT, efforts=scale_answers(5, 4, 4)), NOTHING),
+    "effort of five in the first of the three": (replace(SOFT, efforts=scale_answers(4, 4, 5)), NOTHING),
     "effort was never asked": (replace(SOFT, efforts=()), NOTHING),
-    "effort was asked in two of the three": (replace(SOFT, efforts=said(3, 3)), NOTHING),
-    "a loud task done without effort": (replace(LOUD, efforts=said(6, 8, 8)), NOTHING),
+    "effort was asked in two of the three": (replace(SOFT, efforts=scale_answers(3, 3)), NOTHING),
+    "a loud task done without effort": (replace(LOUD, efforts=scale_answers(6, 8, 8)), NOTHING),
     "a loud task done purposefully": (LOUD, GOES_ON),
     "more than a fifth within a week": (replace(SOFT, seconds_a_week_ago=9.0), ("stay", "enough_this_week")),
     "just a fifth within a week": (replace(SOFT, seconds_a_week_ago=10.0), GOES_ON),
@@ -359,7 +359,7 @@ TABLE = {
     "felt right three times in one session": (
         replace(FELT, felt=tuple(FeltCheck(ago(days), "a", "yes") for days in (3, 2, 1))), NOTHING,
     ),
-    "felt right, with effort": (replace(FELT, felt=felt("yes", "yes", "yes"), efforts=said(6, 6, 6)), NOTHING),
+    "felt right, with effort": (replace(FELT, felt=felt("yes", "yes", "yes"), efforts=scale_answers(6, 6, 6)), NOTHING),
     "not sure once": (replace(FELT, felt=felt("yes", "not_sure", "yes")), NOTHING),
     "felt right twice": (replace(FELT, felt=felt("yes", "yes")), NOTHING),
 }  # fmt: skip

@@ -82,6 +82,12 @@ def test_mail_to_nowhere_does_not_do():
     assert "email is not delivered, so stop alerts would be lost" in done.stderr
 
 
+def test_a_key_for_reminders_that_is_none_is_named_before_anything_starts():
+    done = checked(WEB_PUSH_KEY="changeme")
+    assert done.returncode != 0
+    assert "WEB_PUSH_KEY is not a key. Make one with: still-reed push-key" in done.stderr
+
+
 def test_without_settings_nothing_falls_back_on_the_demo():
     environment = {k: v for k, v in os.environ.items() if k not in WHOLE}
     done = subprocess.run(

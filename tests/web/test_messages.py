@@ -179,8 +179,18 @@ def test_a_message_that_is_too_long_is_shown_again_and_nothing_is_decided(
 ):
     url, said = to_check_in
     page = as_clinician.post(url, {**said, "message": "send", "text": "<b>" + "x" * 4000})
-    assert "The message is too long." in page.content.decode()
+    assert "The message is too long and was not sent." in page.content.decode()
     assert "&lt;b&gt;xxx" in page.content.decode()
+    assert not reached.decisions.exists()
+
+
+def test_an_emptied_message_is_not_sent_in_other_words(as_clinician, reached, to_check_in):
+    url, said = to_check_in
+    page = as_clinician.post(url, {**said, "message": "send", "text": " \r\n "}).content.decode()
+    assert "The message was empty and was not sent." in page
+    assert "how is your practice going?" in page
+    run_jobs()
+    assert mail.outbox == []
     assert not reached.decisions.exists()
 
 

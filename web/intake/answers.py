@@ -9,7 +9,7 @@ from django.utils import timezone
 from django.utils.translation import gettext
 
 from reedcore.acoustics import QualityReason
-from reedcore.catalogue.ages import ADULT, CHILD
+from reedcore.catalogue.ages import CHILD
 from reedcore.targets.judging import VerdictReason
 from web.keeping.epoch import epoch
 from web.practice.child_words import child_sentence
@@ -17,7 +17,7 @@ from web.practice.next_try import next_try
 from web.practice.presenters import stage, trial_card
 from web.record.models import ReferenceVowel, Session, Trial
 from web.record.prescribed_item import PrescribedRow
-from web.record.programmes import note_name
+from web.record.programmes import note_name, wording_of
 from web.record.today import (
     REFERENCE_VOWELS,
     is_taken_over,
@@ -39,8 +39,7 @@ SHIFT_ASKS_DB = 4.0
 def try_answer(trial: Trial) -> dict:
     """Return the try in one sentence, and the picture of its task with it in place."""
     shown = trial_card(trial)
-    prescribed = trial.task.programme.prescribed
-    wording = prescribed.wording if prescribed else ADULT
+    wording = wording_of(trial.task.programme)
     is_child = wording == CHILD
     advice = next_try(
         PrescribedRow(trial.task).shipped,

@@ -40,10 +40,12 @@ def device(request: SignedInRequest) -> JsonResponse:
     client = get_object_or_404(request.user.visible_clients())
     try:
         sent = read_json(request.body, most_bytes=LARGEST_SUBSCRIPTION)
-        if not isinstance(sent, dict) or not is_offered():
+        if not isinstance(sent, dict):
             raise BadSubscription
         if sent.get("off"):
             remove_device(client, str(sent.get("endpoint", "")))
+        elif not is_offered():
+            raise BadSubscription
         else:
             add_device(client, request.user, sent.get("subscription"))
     except (ValueError, BadSubscription):

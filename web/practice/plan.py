@@ -11,7 +11,7 @@ from django.templatetags.static import static
 from django.urls import reverse
 from django.utils import timezone
 
-from reedcore.catalogue.ages import ADULT, CHILD
+from reedcore.catalogue.ages import CHILD
 from reedcore.catalogue.tasks import Task
 from reedcore.dose.session_time import DAY_VOICED_CAP_S, SIP_S
 from reedcore.dose.today import USUAL_ANSWERS, PlannedItem, Voice, day_for
@@ -51,7 +51,7 @@ from web.programmes.presenters import strand_name
 from web.record.client_context import person_of
 from web.record.models import PrescribedTask
 from web.record.prescribed_item import PrescribedRow
-from web.record.programmes import note_name
+from web.record.programmes import note_name, wording_of
 from web.record.today import (
     asks_bother,
     flag_ending_today,
@@ -136,7 +136,7 @@ def session_plan(
     prescribed = programme.prescribed
     answers = prescribed.answers if prescribed else USUAL_ANSWERS
     by_strand = _strand_plans(programme, blocks, catalogue, client)
-    is_child = bool(prescribed and prescribed.wording == CHILD)
+    is_child = wording_of(programme) == CHILD
     said = client.stops.filter(cancelled_at=None).values_list("flags", flat=True)
     dizzy = sum(Flag.LIGHT_HEADED in flags for flags in said)
     return {
@@ -268,9 +268,7 @@ def _lines(asked: PrescribedRow) -> list[str]:
     """Return the instruction, worded as the version says."""
     if asked.shipped is None or asked.item is None:
         return [instruction(asked.task)]
-    prescribed = asked.task.programme.prescribed
-    wording = prescribed.wording if prescribed else ADULT
-    return list(client_lines(asked.item, asked.shipped, wording))
+    return list(client_lines(asked.item, asked.shipped, wording_of(asked.task.programme)))
 
 
 def _block(item_id: str, tasks: list[PrescribedRow], cautions: frozenset[Any]) -> dict | None:
@@ -359,8 +357,7 @@ def _turn(asked: PrescribedRow) -> dict:
     """Return one row of results: a task on its note, with its number of trials."""
     led = led_task(asked.asking, reference_s=settings.REFERENCE_TONE_S)
     name = note_name(asked.task) or ""
-    prescribed = asked.task.programme.prescribed
-    is_child = bool(prescribed and prescribed.wording == CHILD)
+    is_child = wording_of(asked.task.programme) == CHILD
     return {
         "task": asked.task.pk,
         # The name of a note says nothing to a child.

@@ -11,6 +11,7 @@ from django.db.models import QuerySet
 from django.shortcuts import get_object_or_404
 from django.utils import timezone
 
+from reedcore.catalogue.ages import ADULT
 from reedcore.catalogue.tasks import Task
 from reedcore.history import Version, seconds_before, version_week_ago
 from reedcore.measures import kind_of
@@ -54,6 +55,13 @@ def empty_document(client: Client) -> dict:
     """Return the document of nothing prescribed yet, worded for the client's age."""
     today = timezone.localdate()
     return programme_document(empty_programme(today, client.wording(on=today)))
+
+
+def wording_of(version: ProgrammeVersion) -> str:
+    """Return for whom the instructions of a version are worded; for adults where it has no
+    document."""
+    prescribed = version.prescribed
+    return prescribed.wording if prescribed else ADULT
 
 
 def held_task(programme: ProgrammeVersion) -> PrescribedTask | None:

@@ -1,10 +1,12 @@
 """Settings that hold everywhere. What differs by place stands in demo, test and production."""
 
+import re
 import warnings
 from pathlib import Path
 
 import environ
 from csp.constants import NONE, SELF
+from django.core.exceptions import ImproperlyConfigured
 
 ROOT = Path(__file__).resolve().parents[3]
 LOCAL = ROOT / ".local"
@@ -213,6 +215,8 @@ PROCRASTINATE_AUTODISCOVER_MODULE_NAME = "jobs"
 SITE_URL = env("SITE_URL", default="http://127.0.0.1:8000")
 #: Private key of reminders on devices (`still-reed push-key`); without one none are offered.
 WEB_PUSH_KEY = env("WEB_PUSH_KEY", default="")
+if WEB_PUSH_KEY and not re.fullmatch(r"[A-Za-z0-9_-]{43}", WEB_PUSH_KEY):
+    raise ImproperlyConfigured("WEB_PUSH_KEY is not a key. Make one with: still-reed push-key")
 #: Contact that a push service can use, a mailto: or https: address.
 WEB_PUSH_CONTACT = env("WEB_PUSH_CONTACT", default="mailto:still-reed@localhost")
 #: For tests with a push service on this machine; elsewhere addresses must be public.

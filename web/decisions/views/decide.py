@@ -46,15 +46,11 @@ def decide(request: SignedInRequest, pk: int) -> HttpResponse:
         return redirect(back)
     answer = request.POST.get("message", "")
     text = request.POST.get("text", "").replace("\r\n", "\n").strip()
-    is_too_long = answer != WITHOUT and len(text) > LONGEST_MESSAGE
-    draft = _message(seen, task, step) if is_too_long or not answer else None
+    problem = _message_problem(request.POST, text) if answer and answer != WITHOUT else ""
+    draft = _message(seen, task, step) if problem or not answer else None
     if draft is not None:
         context = {"client": seen, "draft": draft, "task": task, "step": step, "back": back}
-        context |= {"words": STEPS[Step(step)], "text": text or draft.words}
-        if is_too_long:
-            context["problem"] = gettext(
-                "The message is too long. Use at most {count} characters. It was not sent."
-            ).format(count=LONGEST_MESSAGE)
+        context |= {"words": STEPS[Step(step)], "text": text or draft.words, "problem": problem}
         return render(request, "decisions/message.html", context)
     is_accepted = _accept(request, seen, task, step, writes=answer != WITHOUT, text=text)
     if is_accepted and step in _REFERS:
@@ -66,6 +62,20 @@ def decide(request: SignedInRequest, pk: int) -> HttpResponse:
 LONGEST_MESSAGE = 4000
 #: Form value: decide without sending the message.
 WITHOUT = "without"
+
+
+def _message_problem(sent: QueryDict, text: str) -> str:
+    """Return why an edited message cannot be sent; "" where it can."""
+    if len(text) > LONGEST_MESSAGE:
+        return gettext(
+            "The message is too long and was not sent. Use at most {count} characters."
+        ).format(count=LONGEST_MESSAGE)
+    if "text" in sent and not text:
+        return gettext(
+            "The message was empty and was not sent. The usual words are shown again. "
+            "To send none, save the decision without email."
+        )
+    return ""
 
 
 def _message(client: Client, task: str, step: str) -> MessageDraft | None:

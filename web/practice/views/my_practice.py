@@ -40,7 +40,6 @@ def progress(request: SignedInRequest) -> JsonResponse:
                     "title": each.title,
                     "first_week_s": each.first_week,
                     "last_s": each.last,
-                    "today_s": each.today,
                     "target_s": each.target,
                 }
                 for each in (held_progress(client, programme, today=today) if programme else [])

@@ -50,9 +50,9 @@ export async function goThrough(practice, block, place, at, midway) {
       const last = number + 1 === tries && turn + 1 === block.turns.length;
       if (block.heard) {
         const next = await between(practice, block, result, results, last);
+        if (next !== "on" && result.seconds && !result.role) await practice.unmeasured(each.task);
         if (next === "again") {
           results.pop();
-          await practice.unmeasured(each.task);
           number -= 1;
           await practice.reached({ turn, try: number + 1 });
         }
@@ -200,6 +200,9 @@ async function between(practice, block, result, results, last) {
     [...told.querySelectorAll("[data-sentence]")].at(-1).textContent = answer.sentence;
     if (!drawn) attempt.stage.innerHTML = answer.stage;
     practice.stages.set(attempt.turn.task, answer.stage);
+    told.querySelectorAll(".more").forEach((each) => each.remove());
+    for (const words of answer.more ?? [])
+      told.insertBefore(make("p", { class: "more" }, words), told.querySelector("[data-objections]"));
     say(answer.sentence, { shown: false });
   };
   const { element, pressed } = objections();

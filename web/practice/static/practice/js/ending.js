@@ -55,7 +55,7 @@ export async function finish(practice) {
     gettext("You are done for now"),
     ...endPicture(soFar, held),
     ...lines(told.filter(Boolean)),
-    ...practisedDays(soFar),
+    ...practisedDays(soFar, done),
     ...messageFromClinic(practice, soFar, session),
     ...mine,
     ...more,

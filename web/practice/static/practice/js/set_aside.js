@@ -30,7 +30,7 @@ export function objections() {
 
 /**
  * Sets a try aside by its key, and asks what is next.
- * @returns {Promise<"again" | "on">} whether the try is made again
+ * @returns {Promise<"again" | "without" | "on">} made again, left out, or counted after all
  */
 export async function setAside(practice, block, key, objection) {
   const interrupted = practice.interrupt.now;
@@ -60,5 +60,5 @@ export async function setAside(practice, block, key, objection) {
     { above: lines([gettext("It stays on record. Your clinician can see it.")]), interrupted },
   );
   if (next === "counts") await practice.mark("set_aside", { trial: key, why: "counts" }, block);
-  return next === "again" ? "again" : "on";
+  return next === "again" ? "again" : next === "on" ? "without" : "on";
 }

@@ -82,10 +82,11 @@ export function endPicture(soFar, held) {
   ];
 }
 
-/** On how many of the last days there was practice, today among them. */
-export function practisedDays(soFar) {
+/** On how many of the last days there was practice; today counts where something was done. */
+export function practisedDays(soFar, done) {
   if (!soFar) return [];
-  const days = soFar.days.slice(0, -1).filter(Boolean).length + 1;
+  const today = soFar.days.at(-1) || done > 0;
+  const days = soFar.days.slice(0, -1).filter(Boolean).length + Number(today);
   return lines([
     filled(
       ngettext("You practised on {days} of {all} days.", "You practised on {days} of {all} days.", days),

@@ -2,6 +2,8 @@
 // pitch. It draws the picture until the clinic's measure arrives, and ends a try where there is no network.
 // It judges nothing: results are the clinic's alone.
 
+import { decibels } from "./level_frames.js";
+
 const FRAME_S = 0.01;
 const HOP_FRAMES = 2; // a new level and pitch every 20 ms
 const WINDOW_S = 0.046; // three periods of the lowest voice
@@ -21,7 +23,6 @@ const BELOW_LOUDEST_DB = 20;
 const BEGINS_FRAMES = 8;
 const ENDS_FRAMES = 20;
 
-const decibels = (power) => 10 * Math.log10(Math.max(power, 1e-12));
 const cents = (hz) => 1200 * Math.log2(hz / 440);
 
 export class DeviceEar {

@@ -1,5 +1,6 @@
 // What a microphone check finds: the room, the voice, clipping; and what mends each, in words.
 
+import { LevelFrames } from "./level_frames.js";
 import { gettext } from "../../ui/js/words.js";
 
 const FRAME_S = 0.05;
@@ -11,30 +12,22 @@ const FAR_DBFS = -40;
 const CLIPS = 0.99;
 const CLIPPED_SHARE = 0.001;
 
-const decibels = (power) => 10 * Math.log10(Math.max(power, 1e-12));
 const share = (values, part) => [...values].sort((a, b) => a - b)[Math.floor(part * (values.length - 1))];
 
 /** Levels of what comes in. */
 export class InputLevels {
   /** @param {number} rate samples a second */
   constructor(rate) {
-    this.size = Math.round(FRAME_S * rate);
+    this.frames = new LevelFrames(rate, FRAME_S);
     this.levels = [];
-    this.power = this.count = this.clipped = this.samples = 0;
+    this.clipped = this.samples = 0;
   }
 
   /** @param {Int16Array} block */
   add(block) {
-    for (const sample of block) {
-      const value = sample / 32768;
-      this.power += value * value;
-      this.samples += 1;
-      if (Math.abs(value) >= CLIPS) this.clipped += 1;
-      this.count += 1;
-      if (this.count < this.size) continue;
-      this.levels.push(decibels(this.power / this.size));
-      this.power = this.count = 0;
-    }
+    this.levels.push(...this.frames.add(block));
+    this.samples += block.length;
+    this.clipped += block.filter((sample) => Math.abs(sample) >= 32768 * CLIPS).length;
   }
 
   /** The room, the voice and the share of clipped samples; null while too little was heard. */

@@ -1,5 +1,7 @@
 // Whether a room is too loud to find a voice in: sound without a pause, nearly as loud as a voice.
 
+import { LevelFrames } from "./level_frames.js";
+
 const FRAME_S = 0.05;
 // Longer than any breath or word without a pause in it; a message comes within three seconds.
 const WINDOW_S = 2.5;
@@ -9,26 +11,16 @@ const LOUD_DBFS = -40;
 // Fans, traffic and television vary: a tenth of the window may be softer.
 const SOFTER_SHARE = 0.1;
 
-const decibels = (power) => 10 * Math.log10(Math.max(power, 1e-12));
-
 export class RoomNoise {
   /** @param {number} rate samples a second */
   constructor(rate) {
-    this.size = Math.round(FRAME_S * rate);
+    this.frames = new LevelFrames(rate, FRAME_S);
     this.levels = [];
-    this.power = 0;
-    this.count = 0;
   }
 
   /** @param {Int16Array} block */
   add(block) {
-    for (const sample of block) {
-      this.power += (sample / 32768) ** 2;
-      this.count += 1;
-      if (this.count < this.size) continue;
-      this.levels.push(decibels(this.power / this.size));
-      this.power = this.count = 0;
-    }
+    this.levels.push(...this.frames.add(block));
     const most = Math.round(WINDOW_S / FRAME_S);
     if (this.levels.length > most) this.levels.splice(0, this.levels.length - most);
   }

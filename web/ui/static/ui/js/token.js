@@ -1,4 +1,4 @@
-// What a form is sent with, as it is now: whoever signs in again, in another tab, has another.
+// The token that a form is sent with. It is read each time: signing in again in another tab changes it.
 
 const cookie = (name) =>
   document.cookie
