@@ -239,6 +239,8 @@ def client_views(browser):
     phone.keyboard.press("Space")
     sounding(phone)
     phone.screenshot(path=HERE / "practice-phone.png")
+    phone.goto(f"{SITE}/practice/my-practice/")
+    phone.screenshot(path=HERE / "my-practice.png")
 
 
 def main():

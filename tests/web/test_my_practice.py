@@ -88,6 +88,12 @@ def test_days_with_practice_are_counted_by_the_clients_clock(person, task):
     assert [(today - day).days for day, practised in found if practised] == [3, 0]
 
 
+def test_a_try_of_a_session_that_goes_on_is_practice(person, task):
+    trial(task)
+    today = timezone.localdate(timezone=person.zone)
+    assert [on for _, on in practised_days(person, today=today)] == [False] * 13 + [True]
+
+
 def test_the_next_day_leaves_out_days_without_a_session(person, clinician):
     today = timezone.localdate(timezone=person.zone)
     document = simple_document()
@@ -102,7 +108,7 @@ def test_the_next_day_leaves_out_days_without_a_session(person, clinician):
 def test_the_page_says_it_in_words(as_client, person, task):
     held(person, task, (15, 4), (8, 6))
     page = as_client.get(reverse("practice:my_practice")).content.decode()
-    assert "You practised on 0 of 14 days." in page
+    assert "You practised on 1 of 14 days." in page
     assert "The water shows what is asked: 8 s." in page
     assert page.count('class="stem"') == 2
 

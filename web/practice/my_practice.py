@@ -30,10 +30,12 @@ if TYPE_CHECKING:
 
 FIRST_WEEK = timedelta(days=7)
 #: Days and weeks that are shown.
-DAYS, WEEKS = 14, 12
+DAYS, WEEKS = 14, 8
 #: Days ahead in which the next session is looked for.
 AHEAD = 21
-_WIDTH, _HEIGHT, _GROUND, _TOP = 640, 180, 140, 24
+_WIDTH, _HEIGHT, _GROUND, _TOP = 420, 190, 150, 26
+#: Every second week has its date under it, counted from the newest: all would overlap.
+_LABEL_EVERY = 2
 
 
 @dataclass(frozen=True)
@@ -72,6 +74,7 @@ class Stem:
     y: float
     seconds: float
     monday: date
+    is_labelled: bool
 
 
 @dataclass(frozen=True)
@@ -169,12 +172,17 @@ def _days_of(
 
 
 def practised_days(client: Client, *, today: date, days: int = DAYS) -> list[tuple[date, bool]]:
-    """Return the last days up to today, each with whether the client practised."""
+    """Return the last days up to today, each with whether the client practised: finished a task,
+    or made a trial of a session that has not ended yet."""
     first = today - timedelta(days=days - 1)
-    begun = client.sessions.filter(
-        items_done__gt=0, begun_at__gte=timezone.now() - timedelta(days=days + 1)
-    )
-    on = {at.astimezone(client.zone).date() for at in begun.values_list("begun_at", flat=True)}
+    since = timezone.now() - timedelta(days=days + 1)
+    sessions = client.sessions.filter(items_done__gt=0, begun_at__gte=since)
+    trials = client.trials.counted().filter(performed_at__gte=since)
+    times = [
+        *sessions.values_list("begun_at", flat=True),
+        *trials.values_list("performed_at", flat=True),
+    ]
+    on = {at.astimezone(client.zone).date() for at in times}
     return [(day, day in on) for day in (first + timedelta(days=n) for n in range(days))]
 
 
@@ -202,7 +210,13 @@ def weeks_picture(progress: HeldProgress) -> WeeksPicture:
         ground=_GROUND,
         surface=scale.y(progress.target) if progress.target else None,
         stems=tuple(
-            Stem(round(step * (n + 0.5), 1), scale.y(week.seconds), week.seconds, week.monday)
+            Stem(
+                x=round(step * (n + 0.5), 1),
+                y=scale.y(week.seconds),
+                seconds=week.seconds,
+                monday=week.monday,
+                is_labelled=(len(progress.weeks) - 1 - n) % _LABEL_EVERY == 0,
+            )
             for n, week in enumerate(progress.weeks)
         ),
     )

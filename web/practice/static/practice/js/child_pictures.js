@@ -6,10 +6,10 @@ const MOUTHS = { happy: "M20 38Q32 52 44 38", unsure: "M20 44H44", sad: "M20 48Q
 /** Where each stone lies: the heap grows upwards. */
 const HEAP = [
   [32, 54],
-  [20, 54],
-  [44, 54],
-  [26, 42],
-  [38, 42],
+  [12, 54],
+  [52, 54],
+  [22, 38],
+  [42, 38],
 ];
 
 function picture(...shapes) {
@@ -27,7 +27,7 @@ function picture(...shapes) {
 
 /** So many stones, one to five. */
 export const stones = (count) =>
-  picture(...HEAP.slice(0, count).map(([cx, cy]) => ["ellipse", { cx, cy, rx: 7, ry: 6, class: "stone" }]));
+  picture(...HEAP.slice(0, count).map(([cx, cy]) => ["ellipse", { cx, cy, rx: 10, ry: 8, class: "stone" }]));
 
 /** @param {"happy" | "unsure" | "sad"} mood */
 export const face = (mood) =>
