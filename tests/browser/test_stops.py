@@ -154,7 +154,9 @@ def test_the_server_killed_between_a_stop_and_its_answer(page, server, person, s
     page.route("**/practice/stop/", lose)
     open_player(page, server.line.site, person.account)
     to_first_task(page)
-    stopped(page)
+    # a server started again before the request came would be killed a second time, for good
+    with page.expect_event("requestfailed", lambda each: each.url.endswith("/practice/stop/")):
+        stopped(page)
     server.restart()
     expect(page.get_by_text(HAS_IT)).to_be_visible()
     assert lost == [200]
