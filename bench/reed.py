@@ -13,7 +13,7 @@ from playwright.sync_api import sync_playwright
 
 SITE = os.environ.get("SITE", "http://127.0.0.1:8000")
 CODE, PIN = "lamp-d4aa", "246810"
-#: Notes when each block of sound came, and when each picture was drawn and up to which frame.
+#: Records when each block of sound arrived, and when each picture was drawn and up to which frame.
 WATCH = """
     localStorage.setItem("still-reed:source", "simulated");
     window.blocks = []; window.pictures = [];
@@ -55,10 +55,10 @@ def measured() -> dict[str, float]:
         rate = page.evaluate("new AudioContext().sampleRate")
         blocks, pictures = page.evaluate("[blocks, pictures]")
         browser.close()
-    # the take begins with the first block that it got; a few came before it was made
+    # The take begins with the first block that it received; a few arrived earlier.
     first_ms = blocks[0][0] - 1000.0 * blocks[0][1] / rate
     lags = sorted(at - first_ms - 10.0 * frame for at, frame in pictures)
-    # steady part of the hold only: the first second is the voice's own beginning
+    # Use the steady part only: the first second is the onset of the voice.
     seconds = (pictures[-1][0] - pictures[0][0]) / 1000.0
     return {
         "pictures a second": len(pictures) / seconds,

@@ -17,7 +17,7 @@ from web.sound.takes import HEADER, SAMPLE, Take, add_all
 
 RATE = 48_000
 LOWEST_HZ, HIGHEST_HZ, HOP = 50.0, 1300.0, 480
-#: A page sends its sound so often, in samples.
+#: A page sends its sound in blocks of this many samples.
 LIVE_CHUNK = round(0.06 * RATE)
 
 
@@ -98,7 +98,7 @@ def peak_memory_mb(seconds: float) -> float:
         "    f = 175 + rng.normal(0, 0.3)  # measuring it\n"
         "    x[at * rate : (at + 1) * rate] = 0.1 * np.sin(2 * np.pi * f * t)\n"
         "analyse(x[: 2 * rate], rate)\n"
-        # getrusage would hand down the parent's peak; this one begins again with the program
+        # getrusage would include the parent's peak; this figure starts again with the program.
         "def peak():\n"
         "    rows = open('/proc/self/status')\n"
         "    return next(int(row.split()[1]) for row in rows if 'VmHWM' in row)\n"

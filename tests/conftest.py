@@ -48,7 +48,7 @@ def pytest_collection_modifyitems(config, items):
 @pytest.hookimpl(wrapper=True)
 def pytest_runtest_protocol(item):
     folder = os.environ.get("TIME_SPENT")
-    # a browser serves many tests and is counted when it ends: charged to none of them
+    # One browser serves many tests and is counted when it closes: charge it to none of them.
     with_children = "playwright" not in getattr(item, "fixturenames", ())
     before = time_spent.processor_seconds(with_children=with_children)
     result = yield

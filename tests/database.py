@@ -20,7 +20,7 @@ from psycopg import sql
 
 ROOT = Path(__file__).resolve().parents[1]
 TEMPLATE, COPY = "reed_template_", "reed_test_"
-#: Any number: two runs that start together wait for one template.
+#: Any number: two runs that start together wait for the same template.
 LOCK = 4127
 
 
@@ -101,7 +101,7 @@ def make_copy(server):
     name = f"{COPY}{os.getpid()}"
     with administration(server) as connection:
         for left in databases(connection, COPY):
-            if not Path(f"/proc/{left.removeprefix(COPY)}").exists():  # of a run that was killed
+            if not Path(f"/proc/{left.removeprefix(COPY)}").exists():  # Left by a killed run.
                 drop(connection, left)
         drop(connection, name)
         create(connection, name, template=template)
@@ -125,7 +125,7 @@ def delete_rows(connection):
         cursor.execute(sql.SQL(" union all ").join(rows_in))
         full = [name for (name,) in cursor.fetchall()]
     with transaction.atomic(), connection.cursor() as cursor:
-        # the order does not matter while foreign keys are not enforced
+        # The order does not matter while foreign keys are not enforced.
         cursor.execute("set local session_replication_role = replica")
         for name in full:
             cursor.execute(sql.SQL("delete from {}").format(sql.Identifier(name)))

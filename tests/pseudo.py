@@ -20,12 +20,13 @@ CODE = "qps"
 OPENS, ENDS = "⟦", "⟧"
 #: Attributes that people read or hear.
 READ = ("alt", "aria-label", "placeholder", "title", "aria-description")
-#: What is the same in every language: units, names of formats and of notes, the product, addresses.
+#: Texts that are equal in every language: units, names of formats and notes, the product,
+#: addresses.
 SAME = re.compile(
     r"Still Reed|\b[0-9a-f]{8,}\b|\b(?:Hz|dB|dBFS|SPL|ms|cm|mm|mL|kPa|cmH₂O|PDF|CSV|JSON|FHIR|R4B|WAV|MIDI|BPM|QR|iCalendar"
     r"|YAML|PIN|UTC|GMT|px|MB|kB|HNR|CPP|LTAS|[A-G][♯♭]?\d)\b|\S+@\S+|https?://\S+|/\S+/\S*|\w+\.(?:csv|json|ics|mid|pdf)"
 )
-#: What holds no text of the site: scripts, and what was typed or is to be typed over.
+#: Elements without text of the site: scripts, and typed content.
 SKIPPED = ("script", "style", "textarea")
 LETTERS = re.compile(r"[^\W\d_]{3,}")
 

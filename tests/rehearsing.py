@@ -23,10 +23,10 @@ from tests.sealed import sealed_to
 
 ROOT = Path(__file__).resolve().parents[1]
 NAME = "still_reed_rehearsed"
-#: A device gives an answer up after so long, and sends the same thing again; a balancer says that
-#: nobody is there.
+#: A device gives up on an answer after this long and sends the same again; a load balancer reports
+#: that the site is away.
 PATIENCE_S, AWAY = 30, (502, 503, 504)
-#: What has to go through before it is said that nothing is lost: a round and a half of pages.
+#: Requests that must succeed before nothing counts as lost: one and a half rounds of pages.
 ENTRIES, PAGES = 20, 15
 PYTHON = str(ROOT / ".venv/bin/python")
 SEED = """
@@ -152,7 +152,7 @@ class Somebody:
     def __init__(self, serving: list[str]) -> None:
         self.serving, self.turn, self.browser = serving, 0, requests.Session()
         self.lost: list[str] = []
-        #: What a balancer answered where no site did; a person sees it as a page that is broken.
+        #: Answers of a load balancer without a site behind it; a person sees a broken page.
         self.refusals: list[str] = []
 
     def asks(self, how: str, path: str, **more: object) -> requests.Response:

@@ -7,7 +7,7 @@ import tempfile
 from pathlib import Path
 
 ROOT = Path(__file__).resolve().parents[1]
-#: What is no part of a release, and large.
+#: Large folders that are not part of a release.
 BESIDE = (
     ".*",
     "node_modules",

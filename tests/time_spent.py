@@ -10,12 +10,13 @@ import time
 from pathlib import Path
 from statistics import median
 
-#: A test that takes longer makes everybody wait for it: it is made smaller, or marked ``long``.
+#: A longer test delays every change: make it smaller, or mark it ``long``.
 LIMIT_S = 8.0
 SHOWN = 10
-#: What `reference_work` takes on a quiet machine (the median of 12 runs on two cores at 2.5 GHz).
+#: Seconds that `reference_work` takes on a quiet machine (median of 12 runs on two cores at 2.5
+#: GHz).
 QUIET_S = 0.056
-#: Below this share of the limit, how busy the machine is makes no difference, and is not measured.
+#: Share of the limit below which the load of the machine makes no difference.
 WORTH_COMPARING = 0.8
 
 

@@ -39,7 +39,7 @@ def templates():
         name = str(path.relative_to(ROOT))
         for said in _READ_ALOUD.findall(source):
             yield from _one(name, said)
-        # a comparison inside a template tag is no element
+        # A comparison inside a template tag is not an element.
         plain = _TEMPLATE.sub(lambda tag: "¦" if "block" in tag[0] else " ", source)
         for said in re.split(r"¦", _ELEMENT.sub("¦", _INLINE.sub(" ", plain))):
             yield from _one(name, said)

@@ -16,7 +16,7 @@ from reedcore.progress import BetterDirection, MeasuredValue, course_of, first_c
 from .people import Days, Person, on, practised
 
 SETTINGS = Settings()
-#: Somebody begins at a rung under this share of what they can do.
+#: A first target is chosen under this share of the client's best.
 BEGINS_UNDER = 0.75
 
 
@@ -145,7 +145,8 @@ def _case(day, target, history, trials, efforts, since, watched, person) -> Case
     )  # fmt: skip
 
 
-#: What people can do is spread evenly over this, s; no rung and no size of step is a favourite.
+#: The clients' bests are spread evenly over this range, s, so that no rung and no step size is
+#: favoured.
 ABLE_S = (6.0, 30.0)
 
 

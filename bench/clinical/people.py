@@ -8,11 +8,11 @@ from datetime import date, timedelta
 from random import Random
 
 MONDAY = date(2026, 1, 5)
-#: How much one practised day says of the next, and how much trials of a day differ against days.
+#: Correlation between practised days, and the spread of a day's trials relative to that of days.
 AUTOCORRELATION, WITHIN = 0.3, 0.5
-#: Which weekdays are practised, by how many a week.
+#: Practised weekdays by days per week.
 WEEKDAYS = {2: (0, 3), 5: (0, 1, 2, 3, 4)}
-#: What somebody can do on a day, s.
+#: The client's usual best of a day, s.
 Ability = Callable[[int], float]
 
 
@@ -55,7 +55,7 @@ class Days:
             for _ in range(person.trials)
         ]
         if person.stops and target_s is not None:
-            # a little late, as everybody who watches a clock is
+            # A person who watches a clock stops a little late.
             return [min(hold, target_s * (1.0 + 0.02 * chance.random())) for hold in holds]
         return holds
 

@@ -13,7 +13,7 @@ import numpy as np
 from reedcore.acoustics import Analysis, TakeKind, analyse
 from reedcore.acoustics.voice.quality import QualityReason
 
-#: Of the length of a hold and of its middle pitch: in quiet, and where the case is a hard one.
+#: Tolerance of a hold's length and of its middle pitch: in quiet, and for a hard case.
 LENGTH_S, PITCH_CENTS = 0.15, 20.0
 
 
@@ -115,7 +115,7 @@ def _faults(found: Analysis, case: Hard):
 def _of_holds(found, truth, loud_room):
     if len(found.holds) != len(truth.holds):
         lengths = ", ".join(f"{each.kind} {each.duration_s:.2f} s" for each in found.holds)
-        # nothing found is an answer that says so; too much found is not
+        # Nothing found says so itself; too many holds do not.
         yield f"{len(found.holds)} holds ({lengths}) for {len(truth.holds)}", not found.holds
         return
     for hold, seconds in zip(found.holds, truth.holds, strict=True):

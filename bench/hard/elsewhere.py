@@ -23,7 +23,7 @@ from scipy.signal import resample_poly
 from .source import RATE
 
 FONT = Path("/usr/share/sounds/sf2/FluidR3_GM.sf2")
-#: Words that people recorded in many languages for a children's game.
+#: Words recorded by people in many languages for a children's game.
 SPOKEN = Path("/usr/share/ktuberling/sounds")
 
 
@@ -34,7 +34,7 @@ def there(*programs: str) -> bool:
 
 def _read(data: bytes) -> np.ndarray:
     with warnings.catch_warnings():
-        warnings.simplefilter("ignore", wavfile.WavFileWarning)  # a pipe has no length to tell
+        warnings.simplefilter("ignore", wavfile.WavFileWarning)  # A pipe has no true length.
         rate, sound = wavfile.read(io.BytesIO(data))
     sound = sound.astype(float) / (32768.0 if sound.dtype == np.int16 else 1.0)
     if sound.ndim > 1:
@@ -165,6 +165,6 @@ def coded(sound: np.ndarray, form: tuple[str, ...], rate: int) -> tuple[np.ndarr
             given=packed,
         )
     with warnings.catch_warnings():
-        warnings.simplefilter("ignore", wavfile.WavFileWarning)  # a pipe has no length to tell
+        warnings.simplefilter("ignore", wavfile.WavFileWarning)  # A pipe has no true length.
         rate, made = wavfile.read(io.BytesIO(back))
     return made.astype(float) / 32768.0, rate

@@ -99,7 +99,7 @@ def _models() -> Iterator[Hard]:
             def make(model=model, hz=hz, seconds=seconds, place=place, name=name):
                 return _placed(synthesise_instrument(model, hz, seconds), place, name)
 
-            # the model of a flute is out of tune by up to a whole tone
+            # The flute model is out of tune by up to a whole tone.
             truth = Truth((seconds,), hz if model == "bowed string" else None)
             yield Hard(
                 "physical models", name, make, truth, TakeKind.HOLD, source="physical models"

@@ -15,8 +15,8 @@ import numpy as np
 from . import elsewhere
 from .source import RATE
 
-#: Five formants each of five vowels: centre Hz, level dB, width Hz, as they are commonly given for
-#: this kind of synthesis, of two singers.
+#: Five formants of each of five vowels for two singers: centre Hz, level dB, width Hz, as commonly
+#: given for this kind of synthesis.
 BASS = {
     "a": ((600, 0, 60), (1040, -7, 70), (2250, -9, 110), (2450, -9, 120), (2750, -20, 130)),
     "e": ((400, 0, 40), (1620, -12, 80), (2400, -9, 100), (2800, -12, 120), (3100, -18, 120)),
@@ -32,7 +32,7 @@ SOPRANO = {
     "u": ((325, 0, 50), (700, -16, 60), (2700, -35, 170), (3800, -40, 180), (4950, -60, 200)),
 }
 _HEAD = f"sr = {RATE}\nksmps = 32\nnchnls = 1\n0dbfs = 1\n"
-#: Written out as 16 bits, with nothing shown.
+#: Write 16-bit samples and print nothing.
 _QUIET = ("-W", "-s", "-d", "-m0", "--logfile=/dev/null")
 
 

@@ -22,7 +22,7 @@ from .families import cases
 
 PEERS = ("ours", "librosa pyin", "pyworld harvest")
 SECONDS, GROSS = 2.0, 0.2
-#: What a peer hears of the hold on either side.
+#: Sound that a peer receives before and after the hold.
 BESIDE_S = 0.5
 Counts = tuple[str, int, tuple[int, ...]]
 
@@ -32,11 +32,11 @@ def _judged(name: tuple[str, str]) -> Counts:
     sound, rate = case.make()
     if case.truth.pitch_hz is None or case.truth.holds is None:
         raise ValueError(f"{case.name} has no known pitch")
-    # each scene has a second of quiet before the hold
+    # Each scene has a second of quiet before the hold.
     middle = 1.0 + case.truth.holds[0] / 2
     first = middle - min(SECONDS, case.truth.holds[0] - 0.6) / 2
     times = np.arange(first, 2 * middle - first, HOP_S)
-    # the peers take as long for what is not looked at as for what is
+    # Peers take as long for unused figures as for used ones.
     begin = max(0.0, first - BESIDE_S)
     near = sound[round(begin * rate) : round((2 * middle - first + BESIDE_S) * rate)]
     tracks = [_at(times, _ours(sound, rate))]

@@ -20,7 +20,7 @@ MOUTHS = {
     "ng": (260, 1350, 2300, 3200),
 }
 WIDTHS = (60.0, 90.0, 140.0, 220.0)
-#: The mouth moves in steps as short as this.
+#: Time step of the moving mouth.
 STEP = 110
 
 

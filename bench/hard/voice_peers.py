@@ -27,9 +27,9 @@ from .__main__ import cases
 from .case import Hard
 from .source import RATE
 
-#: What is compared lasts at most so long, and lies so far inside the hold, s.
+#: Maximum length of the compared part, and its distance from the ends of the hold, s.
 SECONDS, INSIDE_S = 4.0, 0.3
-#: A pitch is looked for so far about the true one.
+#: Search range around the true pitch.
 ABOUT = 1.6
 UNITS = {
     "cepstral prominence": "dB", "jitter": "%", "shimmer": "%", "harmonics to noise": "dB",

@@ -28,7 +28,7 @@ from web.screening.actions import record_screen
 from .site import Site, running
 
 ROOT = Path(__file__).resolve().parents[2]
-#: The bar: so many takes, and how far they may lag at the 95th and the 99th of a hundred, ms.
+#: The bar: number of takes, and their maximum lag at the 95th and the 99th percentile, ms.
 TAKES, P95_MS, P99_MS = 40, 300.0, 600.0
 SECONDS, TAKE_S = 60.0, 20.0
 TICKS = os.sysconf("SC_CLK_TCK")
@@ -86,7 +86,7 @@ def measured(site: Site, made: list[tuple[str, int]], seconds: float) -> dict[st
         "site": f"https://127.0.0.1:{site.port}", "host": f"127.0.0.1:{site.port}",
         "clients": made, "seconds": seconds, "take_s": TAKE_S,
     }  # fmt: skip
-    # a file and no pipe, which would fill while nobody reads it
+    # A file, because a pipe that nobody reads would fill.
     with tempfile.TemporaryFile("w+") as out:
         took, before, peak = _spoken(site, plan, out)
         out.seek(0)

@@ -23,10 +23,10 @@ import websockets
 from reedcore.synthvoice import HeldVoice, Room, VoicedPart, speak
 
 RATE = 48_000
-#: What the page sends at once: three blocks of the recorder.
+#: Sent at once by the page: three blocks of the recorder.
 CHUNK = 3 * 1024
 FRAME_S = 0.01
-#: Beyond it the take has failed.
+#: After this long the take has failed.
 PATIENCE_S = 30.0
 
 
@@ -42,7 +42,7 @@ class Seen:
     torn: int = 0
 
 
-#: Different voices; more clients than that share them.
+#: Number of different voices; further clients share them.
 VOICES = 8
 
 
@@ -63,7 +63,8 @@ async def one(plan: dict[str, Any], number: int, sound: bytes, seen: Seen) -> No
     headers = {"Cookie": f"sessionid={cookie}", "Origin": plan["site"]}
     address = f"wss://{plan['host']}/practice/tasks/{task}/take/"
     ends = time.monotonic() + plan["seconds"]
-    await asyncio.sleep(plan["take_s"] * number / len(plan["clients"]))  # nobody begins together
+    # Clients begin at different times.
+    await asyncio.sleep(plan["take_s"] * number / len(plan["clients"]))
     while time.monotonic() < ends:
         try:
             async with asyncio.timeout(plan["take_s"] + PATIENCE_S):
@@ -94,7 +95,7 @@ async def take(address: str, headers: dict[str, str], sound: bytes, seen: Seen) 
             message = json.loads(text)
             if message["type"] == "frames":
                 if message["cents"]:
-                    # the oldest frame of the message: it waited longest
+                    # The oldest frame of the message waited longest.
                     seen.lags_ms.append(1000 * (now - began - covered - FRAME_S))
                     covered += FRAME_S * len(message["cents"])
             elif message["type"] == "saved":
@@ -132,7 +133,7 @@ async def main(plan: dict[str, Any]) -> Seen:
 
 TLS = ssl.create_default_context()
 TLS.check_hostname = False
-TLS.verify_mode = ssl.CERT_NONE  # the certificate is the benchmark's own, on loopback
+TLS.verify_mode = ssl.CERT_NONE  # The benchmark uses its own certificate on loopback.
 
 if __name__ == "__main__":
     print(json.dumps(asdict(asyncio.run(main(json.load(sys.stdin))))))

@@ -25,7 +25,7 @@ from . import load
 from .page import section
 
 ROOT = Path(__file__).resolve().parents[2]
-#: Clients in the whole database at each size; the first is the looked-at clinic alone.
+#: Clients in the whole database at each size; the first size is the measured clinic alone.
 SIZES = (load.CLINIC_SIZE, 232, 2000)
 TIMES = 15
 Row = dict[str, Any]
@@ -41,7 +41,7 @@ def at_this_size(looked: load.Looked) -> list[Row]:
     browser = Browser()
     browser.force_login(looked.user, "django.contrib.auth.backends.ModelBackend")
     browser.get("/board/")
-    settle()  # as a serving process does when all is loaded
+    settle()  # As a serving process does once everything is loaded.
     one = f"/clients/{looked.client.pk}/"
     rows = []
     for name, path, before in (

@@ -25,9 +25,9 @@ from web.programmes.actions import OpenStops, publish_document
 from web.record.models import PrescribedTask, ProgrammeVersion, SelfReport, Session, Trial
 
 CLINIC_SIZE, VERSIONS = 60, 4
-#: Of each client: practised days of the year, tries a session.
+#: Practised days a year, and tries per session, of each client.
 LOOKED_AT, OTHERS = (111, 3), (261, 4)
-#: Of how many tries one has a trace: of all that are looked at; elsewhere of a share, for the disk.
+#: One in this many tries has a trace: all in the measured clinic, a share elsewhere to save disk.
 TRACED, TRACED_ELSEWHERE = 1, 10
 DAYS = 360
 Columns = dict[str, str]
@@ -49,7 +49,7 @@ def load_looked_at() -> Looked:
     _multiply_clients(first, CLINIC_SIZE - 1, clinic_of="t.clinic_id")
     _practice(f"c.clinic_id = {clinic.pk}", LOOKED_AT)
     _traces(f"c.clinic_id = {clinic.pk}", TRACED)
-    connection.cursor().execute("VACUUM (ANALYZE)")  # as it lies when the load is over
+    connection.cursor().execute("VACUUM (ANALYZE)")  # As stored when the load has finished.
     return Looked(user, first)
 
 
@@ -65,7 +65,7 @@ def grow(clients: int) -> Looked:
     _multiply_clients(first, more - 1, clinic_of=f"t.clinic_id + n / {CLINIC_SIZE}")
     _practice(f"c.clinic_id >= {base} AND c.id >= {newest}", OTHERS)
     _traces(f"c.clinic_id >= {base} AND c.id >= {newest}", TRACED_ELSEWHERE)
-    connection.cursor().execute("VACUUM (ANALYZE)")  # as it lies when the load is over
+    connection.cursor().execute("VACUUM (ANALYZE)")  # As stored when the load has finished.
     return Looked(user, first)
 
 
@@ -235,6 +235,6 @@ def _insert(model: type[models.Model], columns: Columns, source: str) -> None:
 
 
 def _json(usual):
-    if isinstance(usual, datetime):  # when it came here: as it was made
+    if isinstance(usual, datetime):  # Arrival time: the time of creation.
         return "now()"
     return {"[]": "'[]'::jsonb", "{}": "'{}'::jsonb"}[repr(usual)]

@@ -170,7 +170,8 @@ def to_straw(page):
     page.reload()
     page.wait_for_selector("[data-screen=today], [data-screen=open_elsewhere]")
     settled(page)
-    if page.locator("[data-screen=open_elsewhere]").count():  # the picture before this one
+    # Wait until the previous picture is gone.
+    if page.locator("[data-screen=open_elsewhere]").count():
         page.keyboard.press("1")
         page.wait_for_selector("[data-screen=today]")
         settled(page)

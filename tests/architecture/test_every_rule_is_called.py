@@ -5,11 +5,11 @@ import ast
 from pathlib import Path
 
 ROOT = Path(__file__).resolve().parents[2]
-#: The simulated voice is called by tests and demo through its own public names; a check's rules are
-#: called through their registry.
+#: Tests and the demo call the simulated voice by its public names; the rules of a check are called
+#: through their registry.
 BY_ANOTHER_DOOR = ("reedcore/synthvoice/", "reedcore/checks/")
 
-#: One case, one proposal, every refusal: what a test or a developer asks for by itself.
+#: Single cases, single proposals and refusals are called by tests and developers only.
 FOR_TESTS = {"case_of", "refusal_classes"}
 
 

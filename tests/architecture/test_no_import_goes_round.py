@@ -10,4 +10,4 @@ import pytest
 def test_no_circle_of_imports(package):
     graph = grimp.build_graph(package)
     imports = {each: graph.find_modules_directly_imported_by(each) for each in graph.modules}
-    graphlib.TopologicalSorter(imports).prepare()  # a CycleError names the circle
+    graphlib.TopologicalSorter(imports).prepare()  # A CycleError names the circle.

@@ -4,7 +4,7 @@ import ast
 from pathlib import Path
 
 ROOT = Path(__file__).resolve().parents[2]
-#: The demo is loaded by nobody else at the same time.
+#: Only one process loads the demo at a time.
 LEFT_OUT = ("migrations", "demo")
 SAVES_FIELDS = {"update_fields", "force_insert"}
 
@@ -33,9 +33,9 @@ def is_of_a_model(call):
 
 #: Whole rows that are saved on purpose.
 ON_PURPOSE = {
-    # a socket's method of that name, and a session, which is no row of ours
+    # A socket has a method of that name, and a session is not one of our rows.
     "web/sound/consumers.py": 2,
-    # Django's own form, whose row is that of the person signed in, and a session
+    # Django's own form saves the user who is signed in, and a session.
     "web/accounts/views.py": 2,
 }
 
@@ -80,7 +80,7 @@ def test_an_action_locks_a_row_and_reads_it_again_before_it_writes():
     assert len(modules) > 12
     for name, tree in modules.items():
         for node in ast.walk(tree):
-            # what begins with an underscore gets its rows from an action that has locked them
+            # Functions with a leading underscore get rows that their caller has locked.
             is_action = isinstance(node, ast.FunctionDef) and not node.name.startswith("_")
             if is_action and (rows := written_unlocked(node)):
                 unlocked[f"{name}:{node.name}"] = sorted(rows)

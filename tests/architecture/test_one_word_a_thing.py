@@ -6,7 +6,7 @@ from pathlib import Path
 import pytest
 
 ROOT = Path(__file__).resolve().parents[2]
-#: The word that is not used, and the one that is.
+#: The unused word, and the word used instead.
 NOT = {
     r"sittings?": "session, session summary",
     r"close-?up": "trial detail",
@@ -18,7 +18,7 @@ NOT = {
     r"clears nobody": "does not exclude a laryngeal cause",
     r"figures out": "export",
 }
-#: Where such a word has another sense.
+#: Places where such a word has another meaning.
 ALLOWED = {r"sittings?": re.compile(r"merely sitting well")}
 
 

@@ -9,11 +9,10 @@ from tests import visible_text
 from tests.reading import grade, sentences
 from tests.visible_text import FOR_CLIENTS
 
-#: A grade is measured of texts of at least so many words: of fewer it says nothing.
+#: Minimum number of words in a text for a reading grade.
 FEWEST_WORDS = 5
 LONGEST_SENTENCE = 25
-#: Words of the glossary's left column, and of the guide's. They are old words for other things, or
-#: sentences that begin with one who is not named.
+#: Words from the left column of the glossary, and sentence beginnings without an actor.
 NOT_USED = {
     "the way in": "practice link",
     "spare code": "recovery code",
@@ -35,7 +34,7 @@ NOT_USED = {
     "meanwhile": "while you were editing",
     "made-up voice": "simulated voice",
 }
-#: How no sentence begins, but for a question and an option of a list.
+#: Beginnings that only a question or an option of a list may have.
 NOT_FIRST = re.compile(r"(?:^|[.!?] )(?:Who|Whoever|Nobody|None|Of) ")
 ALLOWED = {"Who is practising?", "None of these"}
 

@@ -23,7 +23,7 @@ def other_checkout(tmp_path):
     """A second checkout, in a folder that only its owner may enter."""
     tmp_path.chmod(0o700)
     shutil.copytree(ROOT / "bin", tmp_path / "bin")
-    # even a copy that took the first one's identity along
+    # Even a copy that has the first one's identity.
     (tmp_path / ".local").mkdir()
     shutil.copy(ROOT / ".local" / "checkout-id", tmp_path / ".local" / "checkout-id")
     yield tmp_path

@@ -7,7 +7,7 @@ from django.core.management import get_commands
 
 ROOT = Path(__file__).resolve().parents[2]
 GUIDE = ROOT / "docs" / "running"
-#: Read by a package, not by our own settings.
+#: Settings that a package reads, not our own settings.
 OF_PACKAGES = {"PROMETHEUS_MULTIPROC_DIR", "NUMBA_CACHE_DIR"}
 
 
@@ -29,11 +29,11 @@ def test_every_command_of_the_guide_is_one():
     said = set(re.findall(r"still-reed ([a-z][a-z-]+)", text))
     known = {each.replace("_", "-") for each in get_commands()} | {"serve", "alive", "version"}
     assert {"create-clinic", "backup", "restore", "migrate", "worker", "erase-expired"} <= said
-    # after the group's name stands the user's, where the account is made
+    # The user's name follows the group's where the account is created.
     assert {each for each in said if each not in known} <= {"still-reed"}
 
 
-#: Of the guide's packages, what stands beside a container, and what one has instead.
+#: Packages of the guide that run next to a container, and their counterparts.
 BESIDE, INSTEAD = {"postgresql", "nginx-light", "openssl", "curl"}, {"postgresql-client"}
 
 

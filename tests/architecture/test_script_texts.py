@@ -6,10 +6,10 @@ from pathlib import Path
 
 LITERAL = re.compile(r"//[^\n]*|/\*.*?\*/|(?P<text>\"(?:[^\"\\\n]|\\.)*\"|`(?:[^`\\]|\\.)*`)", re.S)
 SENTENCE = re.compile(r"[A-Za-z]{2,}[,.:;]? [a-z“]{2,}[^<>\[\]{}=|]*$")
-#: Classes of the stylesheet, selectors and the like.
+#: CSS classes, selectors and the like.
 CODE = re.compile(r"^[a-z0-9:\-\[\]./ #>,\"'=_()*]+$")
 MARKS = re.compile(r"(?:gettext|ngettext)\(\s*(?:\"(?:[^\"\\\n]|\\.)*\",\s*)*$")
-#: Names that stand in files and keys, and are read by nobody.
+#: Names in files and keys that nobody reads on a screen.
 NAMES = {
     "still-reed: waits on a device", "as it stands", "no simulated voice", "simulated voice",
     "signed out", "label, fieldset",
@@ -33,9 +33,9 @@ def test_every_sentence_of_a_script_is_marked():
     assert not left
 
 
-#: Words of an answer or a heading that are too short to look like a sentence.
+#: Answers and headings too short to look like a sentence.
 SHORT = re.compile(r"words: \"[^\"]*[A-Za-z]|(?<!gettext\()\n\s*\"[A-Z][^\"\n]*[?.]\",")
-#: A text that is joined to another, and a selector that no translator should see.
+#: Texts joined to another, and selectors that translators should not see.
 JOINED = re.compile(r"gettext\((?:[^()]|\([^()]*\))*\)[\s}),]*\+")
 SELECTOR = re.compile(r"gettext\(\s*\"[^\"]*\[[a-z]")
 

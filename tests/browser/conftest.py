@@ -23,16 +23,16 @@ from web.record.models import Trial
 
 ROOT = Path(__file__).resolve().parents[2]
 
-# Playwright keeps an event loop in the test's thread, and Django would refuse the ORM beside it
+# Playwright runs an event loop in the test's thread, and Django would refuse ORM calls there.
 os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = "true"
 
-#: Patience for a busy machine, in milliseconds; whatever is there already costs none of it.
+#: Milliseconds to wait on a busy machine; an element that is already there costs nothing.
 PATIENCE = int(os.environ.get("PATIENCE_MS", "60000"))
 expect.set_options(timeout=PATIENCE)
 CHROMIUM = "/usr/bin/chromium-headless-shell"
-#: The browser with its windows, menus and permissions, which takes a third more of the processor.
+#: The full browser with windows, menus and permissions uses a third more processor time.
 WHOLE_CHROMIUM = "/usr/bin/chromium"
-#: A closed network: whatever the browser tries in the background only costs time.
+#: On a closed network, the browser's background requests only cost time.
 QUIET = [
     "--no-sandbox",
     "--disable-gpu",
@@ -228,7 +228,7 @@ def sign_in(context, site, user):
     context.add_cookies([{"name": "sessionid", "value": cookie.value, "url": site}])
 
 
-#: What the browser calls its made-up microphone.
+#: The browser's name for its simulated microphone.
 DEVICE = "Fake Default Audio Input"
 SOURCE = "localStorage.setItem('still-reed:source', '{}')"
 
@@ -328,7 +328,7 @@ def short_one(person, clinician):
     )  # fmt: skip
 
 
-#: What answers each screen, pressed as it comes. A press is a key, or what to do with the page.
+#: The answer for each screen: a key, or a function of the page.
 KEYS = {
     "task": "Space", "reps": "Space", "timed": "Space", "checklist": "Space", "sip": "Space",
     "rest": "Space", "after": "Space", "try_next": "Space", "air": "1", "felt": "y",
@@ -336,7 +336,7 @@ KEYS = {
 }  # fmt: skip
 
 
-#: Which screen is shown, of what, and whether a try has just been made.
+#: The screen, its task, and whether a try has just been made.
 STATE = """() => [
     document.querySelector('[data-screen]')?.dataset.screen,
     document.querySelector('h1').textContent,
@@ -370,7 +370,7 @@ def through(page, press, *, until="done", seconds=300):
     raise AssertionError(f"still at {seen}")
 
 
-#: The made-up microphone is fetched before the network goes, as a real one would not have to be.
+#: Load the simulated microphone before going offline; a real one needs no download.
 FETCH_VOICES = """async ([tasks]) => {
     const voices = new Map();
     const usual = window.fetch;

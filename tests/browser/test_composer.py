@@ -50,7 +50,7 @@ def test_from_a_starting_programme_to_hand_over_in_25_keys(desk, person):
     hands.press("ArrowDown")
     hands.press("ArrowDown")
     expect(desk.locator("[data-item]:focus")).to_contain_text("Straw in air")
-    hands.press("]")  # a rung up
+    hands.press("]")  # One rung up.
     expect(desk.locator("[data-item]").nth(2).locator("td").nth(2)).to_have_text("9 s")
     hands.press("+")
     hands.types("quiet breath")
@@ -112,9 +112,9 @@ def test_a_field_of_the_panel_and_a_fix(desk, person, site, clinician):
     desk.locator('[name="notes"]').fill("H9")
     desk.locator('[name="notes"]').press("Tab")
     notes = desk.locator("label", has=desk.locator('[name="notes"]'))
-    expect(notes).to_contain_text("“H9” is not a note")  # beside the field itself
+    expect(notes).to_contain_text("“H9” is not a note")  # Next to the field itself.
     desk.get_by_role("button", name="Prescribe").click()
-    expect(desk.locator('[name="notes"]')).to_have_value("H9")  # and nothing is prescribed
+    expect(desk.locator('[name="notes"]')).to_have_value("H9")  # Nothing is prescribed.
     desk.locator('[name="notes"]').fill("F3")
     desk.locator('[name="notes"]').press("Tab")
     expect(desk.locator("[data-item]").first).to_contain_text("F3")
@@ -135,7 +135,7 @@ def test_a_starting_programme_asks_before_it_replaces_work_and_undo_reaches_back
     assert rows(desk) == before
     desk.keyboard.press("3")
     expect(sure).to_be_visible()
-    # asked again before the browser has told that the last question was closed
+    # The page asks again before the browser reports that the last question was closed.
     desk.evaluate("""() => {
         document.querySelector("[data-sure]").close();
         document.body.dispatchEvent(new KeyboardEvent("keydown", { key: "3", bubbles: true }));
@@ -150,7 +150,7 @@ def test_a_starting_programme_asks_before_it_replaces_work_and_undo_reaches_back
     expect(desk.locator("[data-item]")).to_have_count(0)
     desk.keyboard.press("u")
     expect(desk.locator("[data-item]")).to_have_count(2)
-    desk.reload()  # and it is kept
+    desk.reload()  # The draft is kept.
     assert rows(desk) == before
 
 
@@ -165,7 +165,7 @@ def test_keys_at_30_ms_land_where_they_were_typed(desk, person, clinician):
     desk.locator("[data-panel] summary").click()
     desk.locator('[name="floor"]').focus()
     for key in ("3", "Tab", "1", "3"):
-        desk.keyboard.press(key, delay=30)  # the bar's own pace
+        desk.keyboard.press(key, delay=30)  # The pace that the bar is measured at.
     spread.focus()
     desk.keyboard.type("25", delay=30)
     expect(desk.locator('[name="floor"]')).to_have_value("3")
@@ -173,13 +173,13 @@ def test_keys_at_30_ms_land_where_they_were_typed(desk, person, clinician):
     expect(desk.locator("[data-item]").first).to_contain_text("+3 to +13 dB")
     expect(spread).to_have_value("25")
     expect(spread).to_be_focused()
-    desk.keyboard.press("Tab")  # the edit before is on its way while the next words are typed
+    desk.keyboard.press("Tab")  # The previous edit is being sent while the next words are typed.
     reason = desk.locator('[data-panel] [name="reason"]')
     reason.fill("")
     desk.keyboard.type(SAID, delay=30)
     expect(reason).to_have_value(SAID)
-    desk.keyboard.press("Escape")  # out of the field
-    desk.get_by_role("button", name="Prescribe").click()  # waits for what is on its way
+    desk.keyboard.press("Escape")  # Leave the field.
+    desk.get_by_role("button", name="Prescribe").click()  # Wait for the request in progress.
     agree(desk)
     expect(desk.get_by_text("Handout, PDF")).to_be_visible()
     (first, _) = person.programmes.get().document["items"]
@@ -192,7 +192,7 @@ def test_what_is_handed_over_is_what_stands_on_the_screen(desk, person, clinicia
     desk.reload()
     desk.locator("[data-item]").first.focus()
     desk.keyboard.press("Delete")
-    desk.get_by_role("button", name="Prescribe").click()  # the edit is still on its way
+    desk.get_by_role("button", name="Prescribe").click()  # The edit is still being sent.
     agree(desk)
     expect(desk.get_by_text("Handout, PDF")).to_be_visible()
     assert [each["task"] for each in person.programmes.get().document["items"]] == ["hum_hold"]
@@ -246,7 +246,7 @@ def test_a_pattern_of_the_calculator_is_put_into_a_draft(page, site, clinician, 
     for name, value in (("start", "D3"), ("rounds_down", "2"), ("bridge", "A3")):
         tool.locator(f"[name={name}]").fill(value)
     tool.locator("[name=breath]").select_option("catch")
-    # at once, before the calculator has answered
+    # Before the calculator has answered.
     tool.get_by_role("button", name="Add to").click()
     expect(
         page.get_by_text("The pattern was added as the last task of this draft.")
@@ -316,7 +316,8 @@ def test_sixty_items_stay_quick(desk, person, clinician):
             return times.sort((a, b) => a - b)[2];
         }"""
     )
-    # the bar is 100 ms on a quiet machine (bench); here only that it does not grow out of hand
+    # The bar of 100 ms is measured by the benchmark on a quiet machine; this only catches runaway
+    # times.
     assert taken < 1000, json.dumps(taken)
 
 
@@ -336,16 +337,17 @@ def test_an_edit_that_is_on_its_way_arrives_also_where_the_page_is_left(desk, pe
     desk.locator("[data-item]").first.focus()
     with desk.expect_request("**/compose/edit/"):
         desk.keyboard.press("Delete")
-        desk.keyboard.press("Escape")  # leaves at once
+        desk.keyboard.press("Escape")  # Leave at once.
     desk.wait_for_url(f"**/clients/{person.pk}/")
     assert until(
         lambda: len(draft_document(person)["items"]) == 1, 30
-    )  # no page is left to tell of it
+    )  # The page that could show the message is gone.
     desk.goto(desk.url + "compose/")
     expect(desk.locator("[data-item]")).to_have_count(1)
 
 
-#: A full mixed session, by what is typed to find each; the bar of keys from nothing, and from the library.
+#: A full mixed session by search words; the bars of keys from an empty programme and from the
+#: library.
 MIXED = [
     "tall",
     "jaw",
@@ -391,7 +393,7 @@ def test_a_mixed_session_of_twelve_in_ninety_keys_and_from_the_library_in_eight(
     hands.press("Enter")
     expect(desk.locator("[data-item]")).to_have_count(12)
     assert hands.pressed + len("mix") <= LIBRARY_KEYS
-    desk.keyboard.press("u")  # undo reaches over it
+    desk.keyboard.press("u")  # Undo restores it.
     expect(desk.locator("[data-item]")).to_have_count(0)
 
 

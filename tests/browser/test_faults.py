@@ -52,7 +52,7 @@ def test_the_network_away_for_the_whole_session(page, line, person, two_holds):
     for _ in range(2):
         expect(page.get_by_role("status")).to_contain_text("The clinic’s server does not answer.")
         expect(page.locator("[data-meter]")).to_contain_text("Input level (not a result):")
-        said.append(result(page))  # the device hears its end
+        said.append(result(page))  # The device hears the end of the hold.
         page.keyboard.press("Space")
         page.locator("[data-result]").wait_for(state="detached")
     assert all("saved here" in words for words in said)
@@ -62,7 +62,7 @@ def test_the_network_away_for_the_whole_session(page, line, person, two_holds):
     line.up()
     expect(page.get_by_text("3 tries sent · all sent")).to_be_visible()
     held = Trial.objects.filter(task__measure="hold")
-    # the recordings were measured in full, and stand where they were made, in order
+    # All recordings were measured in full, and keep their place and order.
     truth = simulated_clip(PrescribedRow(held[0].task), manner="even", seed=1).truth.duration_s
     assert [trial.total_s for trial in held] == pytest.approx([truth, truth], abs=0.1)
     assert [trial.source for trial in held] == ["simulated", "simulated"]
@@ -78,7 +78,7 @@ def test_the_server_killed_and_started_again_in_the_middle_of_a_hold(page, serve
     until_shown(page, 2.0)
     server.kill()
     server.restart()
-    # at once, or where it was kept here because the server was away at its end, when it arrives
+    # At once, or when it arrives: the device kept it because the server was away at its end.
     expect(page.locator("[data-sentence]").last).to_contain_text("target 5 s.")
     sentence = result(page)
     expect(page.get_by_text("1 try sent · all sent")).to_be_visible()
@@ -96,7 +96,7 @@ def test_the_tab_closed_in_the_middle(page, site, person, two_holds):
     first = seconds_said(result(page))
     page.keyboard.press("Space")
     page.locator("[data-result]").wait_for(state="detached")
-    until_shown(page, 0.6)  # in the middle of the second hold
+    until_shown(page, 0.6)  # In the middle of the second hold.
     context = page.context
     page.close()
     again = open_player(context.new_page(), site, person.account)
@@ -121,7 +121,7 @@ def test_an_answer_that_never_comes_sends_the_same_thing_three_times(page, site,
     arrived = []
 
     def lose_two(route):
-        answer = route.fetch()  # it reaches the clinic
+        answer = route.fetch()  # It reaches the clinic.
         arrived.append(answer.status)
         if len(arrived) < 3:
             route.abort()
@@ -177,10 +177,10 @@ def test_two_devices_at_once(browser, site, person, two_holds):
         to_first_task(page)
         page.keyboard.press("Space")
         if page is second:
-            # the first one is told with the answer to its try, and gives way
+            # The first page learns of it with the answer to its try, and stops.
             at(first, "elsewhere")
         said.append(seconds_said(result(page)))
-        # the clock and the sentence tell the same seconds
+        # The clock and the sentence show the same seconds.
         assert page.locator("[data-seconds]").inner_text() == f"{said[-1]:.1f}"
         page.keyboard.press("Space")
         page.locator("[data-result]").wait_for(state="detached")
@@ -189,7 +189,7 @@ def test_two_devices_at_once(browser, site, person, two_holds):
     expect(second.get_by_text("3 tries sent · all sent")).to_be_visible()
     expect(first.get_by_text("all sent")).to_be_visible()
     assert Session.objects.filter(ending=Session.Ending.DONE).count() == 1
-    # what the first one had made stays, and no sound is kept twice
+    # The first page's tries stay, and no sound is stored twice.
     held = Trial.objects.filter(task__measure="hold", session__ending="done")
     assert sorted(round(trial.total_s, 1) for trial in held) == sorted(said[1:])
     assert SelfReport.objects.filter(kind="effort").count() == 1
@@ -202,14 +202,14 @@ def test_a_remembered_device_opens_its_session_without_a_network(page, line, per
     page.keyboard.press("Enter")
     page.locator("[data-ready]").wait_for(state="attached")
     page.wait_for_function("() => navigator.serviceWorker.controller !== null")
-    page.reload()  # now through the worker, which keeps what it fetched
+    page.reload()  # Now through the worker, which caches what it fetches.
     page.locator("[data-ready]").wait_for(state="attached")
     line.down()
     page.reload()
     page.locator("[data-ready]").wait_for(state="attached")
     at(page, "today")
     line.up()
-    # signing out leaves nothing of the person on the device
+    # Signing out removes the person's data from the device.
     open_more(page)
     page.get_by_role("button", name="Sign out").click()
     page.wait_for_url("**/practice/code/")
@@ -230,7 +230,8 @@ def test_what_an_older_version_kept_goes_once_this_one_has_its_own_page(page, li
     page.keyboard.press("Enter")
     page.locator("[data-ready]").wait_for(state="attached")
     page.wait_for_function("() => navigator.serviceWorker.controller !== null")
-    assert "still-reed-practice 0123" in page.evaluate("caches.keys()")  # no page of its own yet
+    # It has no page of its own yet.
+    assert "still-reed-practice 0123" in page.evaluate("caches.keys()")
     page.reload()
     page.locator("[data-ready]").wait_for(state="attached")
     page.wait_for_function("async () => !(await caches.has('still-reed-practice 0123'))")
@@ -270,8 +271,8 @@ def test_beyond_its_capacity_the_server_measures_after_the_hold(page, site, pers
                 "The server is busy. The stopwatch runs, and your sound is measured later."
             )
         ).to_be_visible()
-        result(page)  # the device hears its end
-        # measured after the hold, and shown when the answer comes
+        result(page)  # The device hears the end of the hold.
+        # Measured after the hold, and shown when the answer arrives.
         expect(page.locator("[data-sentence]").last).to_contain_text("target")
         expect(page.get_by_text("1 try sent · all sent")).to_be_visible()
     finally:

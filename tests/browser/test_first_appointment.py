@@ -8,7 +8,7 @@ from reedcore.baseline.steps import STEPS
 from tests.browser.conftest import sign_in
 from web.clients.models import Client
 
-#: The bar: key presses besides the free text.
+#: The bar: key presses besides free text.
 MOST_KEYS = 40
 
 
@@ -36,7 +36,7 @@ def desk(page, site, clinician):
 
 def at_step(page, code):
     expect(page.locator(f'[data-step="{code}"]')).to_be_attached()
-    page.wait_for_load_state()  # its keys too
+    page.wait_for_load_state()  # Count its keys too.
 
 
 def take(hands, step, number):
@@ -60,7 +60,7 @@ def test_from_a_new_client_to_accepted_targets_in_forty_keys(desk):
     hands.press("Enter")
     page.wait_for_selector("[data-here]")
     hands.press("0")
-    # the complaint, the larynx and surgery are asked one by one all the same
+    # The complaint, the larynx and surgery are still asked one by one.
     unanswered = page.locator("[data-question]:not(:has(input:checked))").locator("visible=true")
     expect(unanswered).to_have_count(4)
     for _ in range(4):
@@ -74,7 +74,7 @@ def test_from_a_new_client_to_accepted_targets_in_forty_keys(desk):
     hands.types("coffee at eight")
     hands.press("Enter")
     at_step(page, "calibration")
-    hands.press("m")  # a simulated voice
+    hands.press("m")  # A synthetic voice.
     for step in STEPS[1:]:
         at_step(page, step.code)
         if step.capture.is_heard:

@@ -10,7 +10,7 @@ from web.record.conversation import write_message
 from web.record.models import SelfReport, Session, Trial
 
 ON = "localStorage.setItem('still-reed:{}', '1')"
-#: Screens that wait for an answer even hands free, with the key that gives it.
+#: Screens that need an answer even hands free, with the key for it.
 ASKED = {
     "today": "1", "safety": "Space", "effort": "4", "strain": "n", "after": "Space", "bother": "3",
 }  # fmt: skip
@@ -58,7 +58,7 @@ def test_three_tasks_take_four_presses_and_once_a_week_a_fifth(page, site, perso
     assert answered(page, ASKED) == ["today", "safety", "effort", "after", "bother"]
     assert until(lambda: Trial.objects.count() == 3, 60)
     assert until(lambda: Session.objects.filter(ending="done").exists(), 60)
-    # one answer, kept for each task that it is of
+    # One answer, stored with each of its tasks.
     efforts = SelfReport.objects.filter(kind="effort").values_list("task__item_id", "value")
     assert len(efforts) == len(dict(efforts)) == 3
     assert {value for _, value in efforts} == {4}
@@ -84,7 +84,7 @@ def test_one_switch_goes_through_a_whole_session(page, site, person, clinician):
     }  # fmt: skip
 
     def press(screen):
-        # the switch, pressed when the wanted answer lights up
+        # Press the switch when the wanted answer is highlighted.
         page.locator(f"{wanted[screen]}.marked").wait_for(timeout=PATIENCE)
         page.keyboard.press("Space")
 
@@ -107,7 +107,7 @@ def test_while_it_listens_only_done_and_stop_take_keys(page, site, person, clini
         page.keyboard.press(key)
     page.locator("#stage").click()
     expect(page.locator("[data-status]")).to_be_attached()
-    # nothing is spoken into the take
+    # Nothing is spoken into the take.
     assert page.locator("[data-says]").get_attribute("aria-live") == "off"
     expect(page.locator("[data-sentence]").last).to_contain_text("s, ", timeout=PATIENCE)
     assert until(lambda: Trial.objects.count() == 1, 60)
@@ -122,7 +122,7 @@ def test_the_device_ends_a_hold_where_the_clinic_is_away(page, line, person, cli
         page.keyboard.press(key)
     page.locator("body[data-state=listening]").wait_for(timeout=PATIENCE)
     line.down()
-    # no press ends it: the sound did
+    # The sound ended it, not a press.
     expect(page.locator("[data-sentence]").last).to_contain_text("seconds of sound, saved here")
     line.up()
     assert until(lambda: Trial.objects.count() == 1, 60)
@@ -168,7 +168,7 @@ def test_a_try_that_does_not_count_is_not_in_the_figure_of_today(page, site, per
     settled(page)
     page.keyboard.press("v")
     at(page, "set_aside")
-    page.keyboard.press("2")  # go on without it
+    page.keyboard.press("2")  # Continue without it.
     answered(page, {**ASKED, "felt": "y"})
     expect(page.get_by_text("You practised on 1 of 14 days.")).to_be_visible()
     assert page.locator("[data-so-far]").count() == 0

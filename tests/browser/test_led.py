@@ -156,7 +156,7 @@ def test_a_reset_beside_the_block_is_a_session_of_its_own(page, site, person, cl
     page.keyboard.press("Space")
     at(page, "felt")
     page.keyboard.press("y")
-    at(page, "done")  # nothing is asked after half a minute
+    at(page, "done")  # Nothing is asked after half a minute.
     expect(page.get_by_text("all sent")).to_be_visible()
     session = Session.objects.get()
     assert (session.sort, session.ending) == ("reset", "done")
@@ -176,7 +176,7 @@ def test_a_room_that_is_too_loud_is_told_while_it_happens(led):
     page.route("**/simulated-voice.wav*", lambda route: route.fulfill(body=fan(40)))
     to_first_try(page)
     expect(page.get_by_text("It is too noisy to hear you.")).to_be_visible()
-    # it does not wait for ever, and says why there was no voice
+    # It stops waiting and says why there was no voice.
     at(page, "no_sound")
     expect(page.get_by_role("heading", name="It is too noisy to hear you.")).to_be_visible()
 

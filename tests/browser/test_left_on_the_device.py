@@ -18,7 +18,7 @@ from web.record.models import SelfReport, Trial
 from web.screening.models import Stop
 
 COMMENT = "my left side aches since Sunday"
-#: All that the page has put into the browser's stores, as text.
+#: Everything that the page has stored in the browser, as text.
 ALL_OF_IT = """async () => {
     const text = async (value) => {
         if (value instanceof Blob) value = await value.arrayBuffer();

@@ -22,13 +22,13 @@ from tests.rehearsing import until
 from web.intake import consumers
 from web.record.models import SelfReport, Trial
 
-#: What the whole way, loudspeaker to database, may cost (the bar of the product).
+#: Maximum delay from loudspeaker to database (the product's bar).
 HOLD_S, PITCH_CENTS = 0.15, 10.0
-#: What a browser without sound hardware records at. Its made-up loudspeaker must tick as often as
-#: its made-up microphone (every 10 ms), or now and then a tick of sound is dropped between the two.
+#: Sampling rate of a browser without sound hardware. Its simulated loudspeaker must run at the same
+#: intervals as its simulated microphone (10 ms), or sound is lost between the two now and then.
 DEVICE_RATE_HZ = 44_100
 IN_STEP = f"--audio-buffer-size={DEVICE_RATE_HZ // 100}"
-#: Keeps every block that a worklet gives, beside what the page does with it.
+#: Records every block of a worklet, next to what the page does with it.
 LISTEN_IN = """
     window.given = [];
     const Usual = window.AudioWorkletNode;
@@ -39,7 +39,7 @@ LISTEN_IN = """
         }
     };
 """
-#: Blocks that come before the page has made its take are not part of it: a few of 2048 samples.
+#: Blocks before the page has begun its take are not part of it: a few of 2048 samples.
 BEFORE_THE_TAKE = 8 * 2048
 
 
@@ -125,7 +125,7 @@ def test_a_hold_through_the_capture_device_is_measured(
     assert trial.median_hz == pytest.approx(
         clip.truth.median_hz, abs=clip.truth.median_hz * (2 ** (PITCH_CENTS / 1200) - 1)
     )
-    # of what the worklet gave not a sample was lost, doubled or changed on its way to the server
+    # Not a sample was lost, doubled or changed between the worklet and the server.
     assert arrived["rate_hz"] == clip.rate_hz
     given = np.rint(np.clip(given, -1, 1) * 32767)
     assert given.size - arrived["samples"].size < BEFORE_THE_TAKE
@@ -159,7 +159,7 @@ def test_a_refused_microphone_says_so_and_offers_the_stopwatch(playwright, site,
     browser.close()
     trial = the_trial()
     assert trial.source == Trial.Source.STOPWATCH
-    assert trial.total_s >= 1.15  # shown rounded
+    assert trial.total_s >= 1.15  # Shown rounded.
 
 
 def test_a_machine_without_a_microphone_says_so(page, site, person, task):

@@ -28,7 +28,7 @@ def test_a_second_tab_says_where_the_session_is_and_takes_it_over(page, site, pe
     at(second, "task")
     at(page, "elsewhere")
     expect(page.get_by_text("Everything you did here is saved.")).to_be_visible()
-    # and back again
+    # And back again.
     page.keyboard.press("Space")
     at(page, "open_elsewhere")
     page.keyboard.press("1")
@@ -50,7 +50,7 @@ def test_a_second_device_says_so_and_the_first_learns_it_from_the_clinic(
     to_first_task(other)
     assert until(lambda: Session.objects.count() == 2, 60)
     assert until(lambda: Session.objects.filter(claimed_at__isnull=True).count() == 0, 60)
-    # the next thing that the first one sends is answered with it
+    # The first page's next request is answered with it.
     page.keyboard.press("k")
     at(page, "skip")
     page.keyboard.press("1")

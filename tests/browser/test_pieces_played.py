@@ -14,10 +14,10 @@ from tests.web.test_pieces import MET, NOT_MET, PIECES, handed_over
 from web.programmes.queries import draft_document
 from web.record.models import Trial
 
-#: A practised session takes its time: every fifteenth, unless all are wanted.
+#: Playing a session takes long: play every fifteenth, or all of them in a long run.
 SHARE = 1 if os.environ.get("PIECES") == "all" else 15
 PLAYED = list(PIECES.values())[::SHARE]
-#: Once is enough of what is done several times.
+#: Repeat nothing: once is enough here.
 ONCE = ("reps", "cycles")
 
 
@@ -56,7 +56,7 @@ def test_pieces_are_played_and_judged_one_after_another(page, site, bass, desk):
 
     def press(key):
         if page.evaluate("document.activeElement.id") == "count":
-            page.keyboard.press("Tab")  # out of the field to the key beside it
+            page.keyboard.press("Tab")  # Leave the field for the button next to it.
         page.keyboard.press(key)
 
     through(page, press, seconds=90 * len(PLAYED))

@@ -84,7 +84,7 @@ def test_nobody_is_shut_out_and_contrast_is_seven_to_one(page, site, person, sho
         assert violations(page, ENHANCED) == [], name
 
 
-#: Telephone, the narrowest one, a tablet, and a desk at 200 % zoom.
+#: A phone, the narrowest phone, a tablet, and a desktop at 200 % zoom.
 SIZES = {"narrow": (320, 640), "phone": (390, 844), "zoomed": (640, 400), "wide": (1280, 800)}
 
 
@@ -126,7 +126,7 @@ def test_what_is_on_record_is_said_before_the_first_question(
     at(page, "safety")
 
 
-#: What lies under the foot, or over the top, of what a client looks at while sounding and after.
+#: Elements that a client watches during a try and that the footer or the header covers.
 HIDDEN = """() => {
     const foot = document.querySelector(".reach").getBoundingClientRect().top;
     const looked = ["[data-seconds]", "#stage svg", "[data-result]", "[data-title]"];

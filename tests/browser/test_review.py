@@ -44,11 +44,11 @@ def test_the_board_is_gone_through_by_keys(desk):
     expect(in_focus(desk)).to_have_text("Bo Due")
     desk.keyboard.press("a")
     expect(desk.get_by_text("Bo Due: Advance one step. Programme 2 is in force.")).to_be_visible()
-    # who was decided on goes down; the one that took the place is in focus
+    # The decided client moves down; the client who took that place has the focus.
     expect(in_focus(desk)).to_have_text(re.compile("Bo Due|Cy Steady"))
     desk.keyboard.press("u")
     expect(desk.get_by_text("Bo Due: decision undone.")).to_be_visible()
-    # what it rested on is used; as if there had been practice since
+    # The evidence is used up; go on as if there had been practice since.
     long_ago = timezone.now() - timedelta(days=20)
     Decision.objects.update(decided_at=long_ago, undone_at=long_ago)
     desk.reload()
@@ -97,7 +97,7 @@ def test_arrows_step_through_sessions_and_tries_without_leaving_the_page(results
     page.keyboard.press("w")
     expect(page.locator("svg.history-chart:not(.trial-detail) path.stem")).to_have_count(1)
     assert page.evaluate("window.stayed")
-    page.reload()  # the address tells where one was
+    page.reload()  # The address keeps the position.
     expect(trial_detail(page)).to_contain_text("Tuesday 3 November, 18:02, trial 3 of 3")
 
 

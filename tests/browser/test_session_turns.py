@@ -41,12 +41,12 @@ def test_hoarse_is_gentler_and_never_loud(page, site, person, short_one):
     to_first_task(page, voice="3")
     page.keyboard.press("Space")
     at(page, "try")
-    # one and a half seconds are asked for on any other day
+    # Any other day asks for one and a half seconds.
     drawing = page.get_by_role("img", name="The target is 1 seconds")
     expect(drawing).to_contain_text("1 s, your target")
     expect(page.get_by_text("gentler today: 1 s")).to_be_visible()
     said = through(page, page.keyboard.press)
-    # the straw twice over, no loud work, the cool-down
+    # The straw twice, no loud work, and the cool-down.
     assert len(said) == 3
     assert not Trial.objects.filter(task__task_code="strong_ah").exists()
     assert Session.objects.get().day == "gentler"
@@ -105,7 +105,7 @@ def test_a_session_says_who_helped_and_where_nobody_did_it_says_nothing(
         expect(page.get_by_text("all sent")).to_be_visible()
         kept = Session.objects.order_by("-received_at").first()
         assert kept.helper == who
-        # the version before, which may serve beside this one, knows no such word
+        # The previous version, which may serve at the same time, does not have this value.
         assert any(b"helper" in each for each in sent) == (who is not None)
         page.context.close()
 
@@ -139,7 +139,7 @@ def test_skip_asks_why_and_pause_keeps_the_place(page, site, person, short_one):
     page.keyboard.press("p")
     at(page, "pause")
     page.keyboard.press("Space")
-    at(page, "try")  # on with the task, not back to its words
+    at(page, "try")  # Continue with the task, not with its introduction.
     page.keyboard.press("k")
     at(page, "skip")
     page.keyboard.press("1")
@@ -170,7 +170,7 @@ def test_a_stop_shows_what_to_do_and_pauses_the_device(page, line, person, short
     expect(page.get_by_text("This session is not watched.")).to_be_visible()
     page.get_by_role("button", name="trouble breathing").click()
     at(page, "confirm")
-    # the advice does not wait for the second press
+    # The advice does not wait for the second press.
     expect(page.get_by_role("heading", name="You need help now. Call 112")).to_be_visible()
     page.keyboard.press("y")
     at(page, "advice")
@@ -344,7 +344,7 @@ def test_a_level_is_judged_after_three_comfortable_vowels_here(page, site, perso
     expect(page.locator("[data-live-head].head-full:visible")).to_have_count(1)
     assert "level in range" in result(page)
     expect(page.locator("svg.reeds .head-full:visible")).to_have_count(1)
-    # a session later on the same device opens with one
+    # A later session on the same device begins with one.
     page.reload()
     at(page, "resume")
     page.keyboard.press("2")
@@ -416,6 +416,7 @@ def test_an_answer_that_comes_late_reaches_the_screen(page, site, person, clinic
     one_hold(page, site, person, clinician)
     sentence = page.locator("[data-sentence]").last
     expect(sentence).to_contain_text("It is measured when the clinic receives it.")
-    assert until(lambda: (page.evaluate("0"), held)[1], 60)  # the call lets routes be handled
+    # Playwright handles routes during this call.
+    assert until(lambda: (page.evaluate("0"), held)[1], 60)
     held[0].continue_()
     expect(sentence).to_contain_text("target")

@@ -36,7 +36,7 @@ def test_every_kind_of_measure_by_keyboard_alone(page, site, person, every_kind)
 
     def press(key):
         if page.evaluate("document.activeElement.id") == "count":
-            page.keyboard.press("Tab")  # out of the field to the key beside it
+            page.keyboard.press("Tab")  # Leave the field for the button next to it.
         page.keyboard.press(key)
 
     said = through(page, press)
@@ -79,7 +79,7 @@ def test_by_touch_alone(browser, site, person, short_one):
 
     def tap(key):
         if key == "Space":
-            # anywhere on the screen is the big key
+            # A press anywhere on the screen is the big key.
             page.locator("[data-title]").tap()
         else:
             page.locator(f"[data-press='{key}']").tap()
@@ -100,7 +100,7 @@ def settled_first(page):
 
 def test_a_screen_reader_is_told_everything(page, site, person, short_one):
     open_player(page, site, person.account)
-    # nothing but names, roles and the live region from here on, at a pace at which they are read
+    # From here on use only names, roles and the live region, at reading pace.
     press = settled_first(page)
     press("As usual")
     expect(

@@ -46,8 +46,8 @@ TAKEN_AWAY = (
 REVOKED = """() => {
     navigator.mediaDevices.getUserMedia = () => Promise.reject(new DOMException("", "NotAllowedError"));
 }"""
-#: Of what is shown: Stop is on top of whatever lies at its middle, the foot takes at most a third, and
-#: what there is to read and to press can be scrolled to between the strip and the foot.
+#: Stop is on top of anything at its middle, the footer takes at most a third, and everything to
+#: read or press can be scrolled between the header and the footer.
 IN_REACH = """() => {
     const stop = document.querySelector("[data-stop]");
     const { left, top, width, height } = stop.getBoundingClientRect();
@@ -308,7 +308,7 @@ def test_the_server_stands_still_with_the_line_open(page, line, person, task):
     expect(page.get_by_text(HAS_IT)).to_be_visible()
     expect(page.locator("[data-status]")).to_contain_text("all sent")
     assert Stop.objects.count() == 1
-    assert Trial.objects.count() == 1  # the hold came after it
+    assert Trial.objects.count() == 1  # The hold came after it.
 
 
 BREAKS_ONCE = """
@@ -326,7 +326,7 @@ def test_a_fault_of_the_page_itself_is_said_and_ends_nothing(page, site, person,
     open_player(page, site, person.account)
     at(page, "today")
     page.evaluate("window.breaks = true")
-    page.keyboard.press("1")  # where a session is begun
+    page.keyboard.press("1")  # Where a session begins.
     at(page, "fault")
     at_every_size(page, "Your results are saved.")
     page.get_by_role("button", name="Continue").click()

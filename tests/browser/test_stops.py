@@ -71,9 +71,9 @@ def test_an_entry_that_never_fits_is_refused_by_itself_shown_and_saved(
         page.get_by_role("button", name="Save them to a file").click()
     saved = json.loads(download.value.path().read_text())
     assert [each["entry"]["key"] for each in saved["entries"]] == ["not a key"]
-    # and whoever helps sees that it was refused, and why
+    # The helper sees that it was rejected, and why.
     assert RefusedEntry.objects.get().client == person
-    # the next page finds it sealed, shows it at once, and saves what the clinic opens
+    # The next page finds it encrypted, shows it at once, and stores what the clinic decrypts.
     page.reload()
     page.locator("[data-ready]").wait_for(state="attached")
     expect(page.get_by_text("1 not saved by the clinic: see More")).to_be_visible()
@@ -145,16 +145,14 @@ def test_the_server_killed_between_a_stop_and_its_answer(page, server, person, s
     def lose(route):
         if lost:
             return route.continue_()
-        lost.append(
-            route.fetch().status
-        )  # it reaches the clinic, and the answer does not come back
+        lost.append(route.fetch().status)  # The request reaches the clinic, and the answer is lost.
         server.kill()
         return route.abort()
 
     page.route("**/practice/stop/", lose)
     open_player(page, server.line.site, person.account)
     to_first_task(page)
-    # a server started again before the request came would be killed a second time, for good
+    # A server restarted before the request came would be killed a second time, for good.
     with page.expect_event("requestfailed", lambda each: each.url.endswith("/practice/stop/")):
         stopped(page)
     server.restart()
@@ -170,7 +168,7 @@ def test_a_hand_that_taps_twice_raises_no_flag(browser, site, person, short):
     page = open_player(context.new_page(), site, person.account)
     for name in ("Tired or dry", "None of these", "Begin"):
         button = page.get_by_role("button", name=name)
-        button.wait_for()  # its screen is there, and then takes answers
+        button.wait_for()  # Its screen is there, and then accepts answers.
         settled(page)
         box = button.bounding_box()
         x, y = box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
@@ -268,7 +266,7 @@ def test_the_number_to_call_stays_when_an_emergency_was_pressed_by_mistake(
     ).to_be_visible()
     expect(call).to_be_visible()
     at(page, "advice")
-    # and on the page that is opened next
+    # Also on the next page.
     page.reload()
     at(page, "paused")
     expect(call).to_be_in_viewport()
@@ -279,7 +277,7 @@ def test_a_second_press_does_not_answer_the_safety_question(page, site, person, 
     page.clock.install()
     open_player(page, site, person.account)
     at(page, "today")
-    # From here on the page's time passes only as far as it is told, however slow the machine is.
+    # From here on, the test advances the page's time, however slow the machine is.
     page.clock.pause_at(page.evaluate("Date.now()") + 1000)
     page.keyboard.press("1")
     page.locator("[data-screen=safety]").wait_for()
@@ -301,7 +299,7 @@ def test_voice_rest_is_kept_by_the_device_until_its_last_day_is_over(page, site,
     at(page, "paused")
     expect(page.get_by_text("Your voice is resting")).to_be_visible()
     expect(page.get_by_text(f"{last:%-d %B}")).to_be_visible()
-    # the page that a device keeps goes by the device's own day
+    # A page stored on a device uses the device's own date.
     page.clock.set_fixed_time(timezone.now() + timedelta(days=3))
     page.reload()
     at(page, "today")
@@ -348,7 +346,7 @@ LATE = """
     window.answers = new Promise((resolve) => (window.allow = resolve));
     navigator.permissions.query = async () => ({ state: "prompt" });
 """
-#: Allowed long ago, and slow to open all the same.
+#: Permission was given long ago, and the microphone still opens slowly.
 ALLOWED = LATE.replace("prompt", "granted")
 
 
@@ -404,7 +402,7 @@ def test_a_microphone_taken_away_in_a_hold_is_said_and_nothing_is_stored(
         )
     ).to_be_visible()
     assert not Trial.objects.exists()
-    # the stopwatch is for this session: the next one asks for the microphone again
+    # The stopwatch is for this session: the next one asks for the microphone again.
     page.get_by_role("button", name="Use the stopwatch instead").click()
     page.get_by_role("button", name="Start").wait_for()
     settled(page)
@@ -422,7 +420,7 @@ def test_an_output_that_sleeps_holds_up_neither_stop_nor_skip(page, site, person
     to_first_task(page)
     page.keyboard.press("Space")
     at(page, "try")
-    page.keyboard.press("k")  # while it still says "Listen"
+    page.keyboard.press("k")  # While it still shows "Listen".
     at(page, "skip")
     page.keyboard.press("1")
     at(page, "after")

@@ -25,7 +25,7 @@ def sounding(page, line, person, task):
 
 def saved_whole():
     trial = the_trial()
-    # the simulated voice holds 5 s × 1.08, give or take 6 %
+    # The simulated voice holds 5 s × 1.08, within 6 %.
     assert 5.0 < trial.total_s < 5.8
     assert trial.breaks == []
     assert abs(trial.error_cents) < 20
@@ -40,9 +40,9 @@ def test_cut_once_in_the_middle(sounding, line):
 
 def test_away_until_long_after_the_hold(sounding, line):
     line.down()
-    # the voice ends by itself; what was heard is kept, and the session goes on
+    # The voice ends by itself; the sound is kept, and the session continues.
     assert "saved here" in result(sounding)
-    # A pause here, or a slow machine begins the next trial before this one is looked at.
+    # Pause here, because on a slow machine the next trial would begin before this one is checked.
     sounding.keyboard.press("p")
     at(sounding, "pause")
     expect(sounding.get_by_text("1 saved here, waiting to be sent")).to_be_visible()

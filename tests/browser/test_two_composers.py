@@ -14,10 +14,10 @@ from web.programmes.drafting import save_draft
 from web.programmes.models import DraftChange
 from web.programmes.queries import draft_document, edition_of
 
-#: Edits of each browser; two hundred with `make walks`.
+#: Edits per browser; two hundred with `make walks`.
 EDITS = int(os.environ.get("EDITS", "40"))
 CODES = ("straw_hold", "hum_hold", "strong_ah", "scalp", "water", "sit_tall")
-#: Nothing of the page's is on its way.
+#: The page has no request in progress.
 ARRIVED = "() => document.getElementById('stage').ariaBusy !== 'true'"
 QUIET = """() => !document.querySelector('[data-not-made] li') &&
     document.querySelector('[data-problem]').hidden"""
@@ -54,7 +54,7 @@ def type_reason(page, words):
     field = page.locator('[data-panel] [name="reason"]')
     try:
         field.fill(words, timeout=3000)
-    except TimeoutError:  # the other has just taken it out
+    except TimeoutError:  # The other one has just removed it.
         return False
     field.press("Tab")
     page.locator("[data-item][aria-selected]").evaluate("row => row.focus()")
@@ -102,7 +102,7 @@ def test_two_browsers_with_random_edits_lose_nothing_and_end_alike(desks, person
             one_edit(page, hands[at], place, typed[at])
             if place % 5 == 4:
                 settle_quarrels(page, hands[at])
-    for _ in range(3):  # what is made all the same may be in the other's way once more
+    for _ in range(3):  # Publishing anyway may conflict with the other page once more.
         for at, page in enumerate(desks):
             page.wait_for_function(ARRIVED)
             settle_quarrels(page, hands[at])
@@ -145,7 +145,7 @@ def test_an_answer_that_never_came_makes_no_edit_twice(desks, person):
 
     def swallow(route):
         if route.request.method == "POST" and not lost:
-            lost.append(route.fetch())  # it arrives, and its answer does not
+            lost.append(route.fetch())  # It arrives, and its answer is lost.
             return route.abort()
         return route.continue_()
 
@@ -160,13 +160,13 @@ def test_an_answer_that_never_came_makes_no_edit_twice(desks, person):
 
 def test_a_quarrel_is_shown_with_both_and_settled_by_a_key(desks, person):
     mine, theirs = desks
-    # mine does not look what is new meanwhile
+    # My page does not fetch changes meanwhile.
     mine.route("**/compose/edit/?seen=*", lambda route: route.abort())
     for page, said in ((theirs, "9"), (mine, "12")):
         pick(page, 0)
         page.keyboard.press("Enter")
         page.locator('[name="param:seconds"]').fill(said)
-    # both were typed on the same picture; theirs arrives first
+    # Both were typed on the same state; theirs arrives first.
     theirs.locator('[name="param:seconds"]').press("Tab")
     expect(theirs.locator("[data-item]").first).to_contain_text("next 10 s")
     mine.locator('[name="param:seconds"]').press("Tab")
@@ -175,7 +175,8 @@ def test_a_quarrel_is_shown_with_both_and_settled_by_a_key(desks, person):
     expect(line).to_contain_text("You typed: “12”.")
     line.get_by_role("button", name="Keep theirs").click()
     expect(mine.locator('[name="param:seconds"]')).to_have_value("9")
-    mine.locator('[name="param:seconds"]').fill("12")  # after all, and now with theirs in sight
+    mine.locator('[name="param:seconds"]').fill("12")  # Confirm it, now that theirs is visible.
     mine.locator('[name="param:seconds"]').press("Tab")
     expect(mine.locator("[data-item]").first).to_contain_text("12 s")
-    expect(theirs.locator("[data-item]").first).to_contain_text("12 s")  # without a key of hers
+    # Without a key press of hers.
+    expect(theirs.locator("[data-item]").first).to_contain_text("12 s")

@@ -22,8 +22,8 @@ def goals(page):
 def test_escape_leaves_and_what_was_typed_is_kept_and_said(record, person):
     goals(record).fill("To read aloud again")
     record.locator("[name=reminders]").uncheck()
-    record.keyboard.press("Escape")  # out of the field
-    record.keyboard.press("Escape")  # and off the page
+    record.keyboard.press("Escape")  # Leave the field,
+    record.keyboard.press("Escape")  # and then the page.
     expect(
         record.get_by_text("What you typed is saved as a draft. It reappears when you return.")
     ).to_be_visible()

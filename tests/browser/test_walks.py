@@ -53,13 +53,13 @@ def test_random_walks(playwright, site, person, every_kind, part):
     page.add_init_script(DRIVER)
     open_player(page, site, person.account, source="microphone")
     trouble, flags, asked, screens = {}, 0, 0, set()
-    # on a machine that has much to do a walk gets less far: then there are more of them
+    # On a busy machine each walk gets less far, so make more of them.
     for seed in range(part, 4 * WALKS, 2):
         if seed >= WALKS and screens >= FAR:
             break
         width, height = SIZES[seed // 2 % len(SIZES)]
         page.set_viewport_size({"width": width, "height": height})
-        if seed % 6 < 4:  # some walks begin where the one before left off
+        if seed % 6 < 4:  # Some walks begin where the previous one ended.
             page.evaluate(FORGET)
         page.goto(f"{site}/practice/")
         page.locator("[data-ready]").wait_for(state="attached")
@@ -71,5 +71,5 @@ def test_random_walks(playwright, site, person, every_kind, part):
     browser.close()
     sys.stdout.write(f"{flags} flags confirmed, microphone asked {asked} times, {sorted(screens)}")
     assert not trouble
-    assert screens >= FAR  # the walks do get somewhere
+    assert screens >= FAR  # The walks do reach something.
     assert asked

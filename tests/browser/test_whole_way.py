@@ -64,7 +64,7 @@ def test_prescribe_practise_look_back(site, watched, clinician, person, tmp_path
     client.get_by_label("Your PIN").fill(PIN)
     client.keyboard.press("Enter")
     to_first_try(client)
-    # the reed grows while the voice sounds: drawn from what the server heard
+    # The reed grows while the voice sounds, drawn from the server's measurement.
     live = client.locator("[data-live]").first
     expect(live).to_have_attribute("d", re.compile(r"^M[\d.]+ [\d.]+(L[\d.]+ [\d.]+){8}"))
     assert "on F3; target 2.5 s." in result(client)
@@ -81,7 +81,7 @@ def test_prescribe_practise_look_back(site, watched, clinician, person, tmp_path
     expect(row).to_contain_text("1 of 1")
     expect(page.locator("[data-reed]")).to_have_count(1)
     press(page, "x", on=f"/clients/{person.pk}/")
-    # a file that names a client asks for the password once more, and then for the file
+    # A file that names a client asks for the password again, and then is sent.
     press(page, "1", on=f"/clients/{person.pk}/export/")
     page.locator("input[type=password]").fill(PASSWORD)
     page.keyboard.press("Enter")

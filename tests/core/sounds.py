@@ -10,7 +10,8 @@ def silence(seconds, rate=RATE, noise=0.0005, seed=0):
     return np.random.default_rng(seed).normal(0.0, noise, round(seconds * rate))
 
 
-#: No voice is dead steady, and what is, is a loudspeaker's: half peak to peak, in cents.
+#: No voice is perfectly steady; a perfectly steady sound comes from a loudspeaker (half peak to
+#: peak, cents).
 ALIVE_CENTS = 2.0
 
 

@@ -36,7 +36,8 @@ def test_a_pair_of_shape_and_sound_is_told_by_both_halves():
     assert lines[:2] == age_lines()[CHILD]["shapes"]["siren"]
     how, *lines = told("five_five_nine_on_hum", CHILD)
     assert how.endswith("like a sleepy bee.")
-    assert tuple(lines[:2]) == shapes()["five_five_nine"].lines  # that half has none for children
+    # That half has no tasks for children.
+    assert tuple(lines[:2]) == shapes()["five_five_nine"].lines
 
 
 def test_the_clinicians_own_words_stand_before_those_of_an_age():

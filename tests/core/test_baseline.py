@@ -106,7 +106,7 @@ def test_more_air_never_makes_a_shorter_goal(one, other):
 
 def test_best_is_the_longest_of_the_last_fourteen_days():
     holds = [
-        (DAY - timedelta(days=14), 20.0),  # the fifteenth day back
+        (DAY - timedelta(days=14), 20.0),  # The fifteenth day before.
         (DAY - timedelta(days=13), 15.0),
         (DAY, 13.0),
         (DAY + timedelta(days=1), 30.0),

@@ -39,7 +39,7 @@ def test_bubbles_without_a_rate_are_known(hz, a_second, uneven):
     hold = hold_of(bubbled(hz, a_second=a_second, uneven=uneven))
     assert isnan(hold.flutter.rate_hz)
     assert 0.9 < hold.flutter.depth_db < 6.0
-    # what is the water's is not said of the voice
+    # The movement of the water is not reported as the voice's.
     assert isnan(hold.cpps_db)
     assert hold.tremor is None
     assert hold.breaks == ()

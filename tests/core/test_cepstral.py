@@ -9,9 +9,9 @@ from scipy.signal import lfilter
 from reedcore.acoustics.voice.cepstral import LEAST, cepstral_prominence_db
 
 RATE = 16_000
-#: By the program that published values were read with (version 6.1 of it, power cepstrogram from 60
-#: Hz every 2 ms up to 5 kHz, smoothed over 10 ms and 1 ms, peak in 60 to 330 Hz, robust straight
-#: line): pitch in Hz, noise as a share of the pulses, prominence in dB.
+#: Values of the program that published values were measured with (version 6.1; power cepstrogram
+#: from 60 Hz every 2 ms up to 5 kHz, smoothed over 10 ms and 1 ms, peak in 60 to 330 Hz, robust
+#: straight line): pitch in Hz, noise as a share of the pulses, prominence in dB.
 READ_ELSEWHERE = [
     (110, 0.02, 23.93), (110, 0.3, 16.61), (110, 1.0, 7.79),
     (160, 0.02, 23.00), (160, 0.3, 15.06), (160, 1.0, 7.38),
@@ -47,7 +47,7 @@ def test_of_speech_only_what_has_a_pitch_counts():
     sound = pulses(160, 0.02)
     noise = 0.02 * np.random.default_rng(1).normal(size=2 * RATE).astype(np.float32)
     voiced = np.repeat([True, False], 200)
-    voiced[180:200] = False  # a window that reaches into the noise is not all voice
+    voiced[180:200] = False  # A window that reaches into the noise is partly noise.
     whole = cepstral_prominence_db(np.concatenate([sound, noise]))
     spoken = cepstral_prominence_db(np.concatenate([sound, noise]), voiced=voiced)
     assert spoken == pytest.approx(cepstral_prominence_db(sound), abs=0.3)

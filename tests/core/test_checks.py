@@ -384,7 +384,7 @@ def test_what_somebody_who_knows_has_allowed_is_a_warning():
     assert (finding.level, finding.code) == (Severity.WARN, "caution_allowed")
     acute = {Caution.PRESSURE_ACUTE}
     (each, *_) = forbidden_hazards(acute, said_so=acute, on=DAY)
-    assert not each.allowed  # nobody's word lifts that one
+    assert not each.allowed  # No permission lifts that one.
 
 
 MARKED = {

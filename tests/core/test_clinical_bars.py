@@ -8,7 +8,7 @@ import pytest
 from bench.clinical.rows import ROWS, mean_of
 
 COURSES = 40
-#: So few courses may lie beyond the bar by chance; by so many standard errors they may not.
+#: Share of courses that may exceed the bar by chance; more than this many standard errors fails.
 ERRORS = 2.5
 
 

@@ -210,7 +210,7 @@ def test_a_process_can_make_ready(monkeypatch):
     for loop in loops.values():
         monkeypatch.setattr(loop, "_made", None)
     ready()
-    # what other loops call is part of those
+    # Loops called by other loops are part of those.
     within = {each for loop in loops.values() for each in loop._uses}
     called = {name: loop for name, loop in loops.items() if loop not in within}
     assert len(called) >= 5

@@ -26,7 +26,7 @@ def trials(*sessions):
     ]
 
 
-#: A first week, which is no baseline, and five days of the fortnight after it.
+#: A first week, which is no baseline, and five days of the following fortnight.
 SETTLING = ((40, (9.0, 9.5)), (38, (10.0, 11.0)))
 EARLY = (
     *SETTLING,
@@ -43,7 +43,7 @@ def test_the_change_is_held_against_the_fortnight_after_the_first_week():
         trials(*EARLY, (10, (30.0,)), (2, (24.0, 23.0)), (1, (25.0,))),
         today=TODAY, better=BetterDirection.HIGHER,
     )  # fmt: skip
-    # by hand: days' means 15.7, 15.5, 16.0, 14.5, 16.5
+    # Calculated by hand from the means of the days: 15.7, 15.5, 16.0, 14.5, 16.5.
     assert found.first_mean == pytest.approx(15.64)
     assert found.week_mean == pytest.approx((23.5 + 25.0) / 2)
     assert found.change.by == found.planned.by == pytest.approx(24.25 - 15.64)

@@ -111,12 +111,12 @@ def levels(before, now, *, days=3, device="tablet", other="tablet"):
 
 #: name → (case, (step, because))
 TABLE = {
-    # red flag
+    # Red flag.
     "an open flag stops everything": (replace(SOFT, open_flags=("lump",)), ("stop_and_refer", "red_flag_open")),
     "a flag outranks getting worse": (replace(SOFT, trials=FALLEN, open_flags=("lump",)), ("stop_and_refer", "red_flag_open")),
     "a flag outranks a block that is complete": (replace(BLOCK, open_flags=("x",)), ("stop_and_refer", "red_flag_open")),
     "a flag speaks of the absent too": (Case(TODAY, open_flags=("x",)), ("stop_and_refer", "red_flag_open")),
-    # getting worse: holds
+    # Decline: holds.
     "a fifth shorter, for good": (replace(SOFT, trials=FALLEN), ("ease_and_call", "holds_shorter")),
     "a fifth shorter, seen on three days only": (
         replace(SOFT, trials=(*daily(40, 8, 12.0, "yyyy"), *daily(6, 1, 9.5, "yyyy"))), SINKS,
@@ -159,7 +159,7 @@ TABLE = {
         replace(SOFT, trials=(*daily(50, 20, 12.0, "yyyy"), *daily(18, 8, 9.0, "yyyy")), last_session_on=ago(8)),
         ("stay", "absent"),
     ),
-    # getting worse: effort, bother, level
+    # Decline: effort, bother, level.
     "effort up by two, twice": (replace(SOFT, efforts=scale_answers(3, 3, 5, 5)), ("ease_and_call", "effort_up")),
     "effort up by two, once": (replace(SOFT, efforts=scale_answers(3, 3, 3, 5)), NOTHING),
     "effort up by two to four": (replace(SOFT, efforts=scale_answers(2, 2, 4, 4, 4)), GOES_ON),
@@ -184,7 +184,7 @@ TABLE = {
     "three decibels down on one day": (replace(LOUD, levels=levels(12, 9, days=1)), GOES_ON),
     "levels of two devices are never compared": (replace(LOUD, levels=levels(12, 9, other="laptop")), GOES_ON),
     "a level that was decided on": (replace(LOUD, levels=levels(12, 9), decline_since=ago(1)), GOES_ON),
-    # swap
+    # Swap.
     "cannot do it, twice": (replace(SOFT, cannot=("a", "b")), ("swap", "cannot_do_it")),
     "cannot do it, once": (replace(SOFT, cannot=("a",)), GOES_ON),
     "swap outranks ease": (replace(SOFT, trials=HARD, cannot=("a", "b")), ("swap", "cannot_do_it")),
@@ -192,7 +192,7 @@ TABLE = {
     "not felt six times running": (replace(FELT, felt=felt("no", "not_sure", "no", "no", "not_sure", "no")), ("swap", "not_felt")),
     "not felt five times": (replace(FELT, felt=felt("no", "not_sure", "no", "no", "no")), NOTHING),
     "felt once in between": (replace(FELT, felt=felt("no", "no", "no", "yes", "no", "no")), NOTHING),
-    # ease
+    # Ease.
     "fewer than half in two sessions": (replace(SOFT, trials=HARD), ("ease", "few_on_target")),
     "three of eight may be chance": (
         replace(SOFT, trials=(*session(2, "nnyn"), *session(1, "nyny"))), ("stay", "more_sessions"),
@@ -240,7 +240,7 @@ TABLE = {
     "strain within the taper is somebody's to look at": (
         replace(SOFT, strained_on=(ago(1), ago(2)), newly_strained_on=(ago(1), ago(2)), in_taper=True, peak_s=20.0), ("check_in", "strain_said"),
     ),
-    # check in
+    # Check in.
     "three due days without a session": (Case(TODAY, due_days_missed=3), ("check_in", "days_missed")),
     "two due days": (Case(TODAY, due_days_missed=2), NOTHING),
     "under three fifths in a fortnight": (Case(TODAY, adherence_14=0.59), ("check_in", "adherence_low")),
@@ -266,7 +266,7 @@ TABLE = {
     "seldom practised is not stuck": (replace(STUCK, trials=STUCK.trials[:21]), NOTHING),
     "ease outranks check in": (replace(SOFT, trials=HARD, due_days_missed=5), ("ease", "few_on_target")),
     "check in outranks a complete block": (replace(BLOCK, adherence_14=0.4), ("check_in", "adherence_low")),
-    # block complete and the taper
+    # Block complete, and the taper.
     "the goal on two days running": (BLOCK, ("start_taper", "goal_reached")),
     "the goal on one day": (replace(BLOCK, block_means=((ago(1), 19.9), (TODAY, 20.5))), NOTHING),
     "reached, lost, reached": (
@@ -311,7 +311,7 @@ TABLE = {
     "a taper week without practice says nothing": (replace(TAPERING, block_means=((ago(9), 18.0),)), NOTHING),
     "the absent do not taper": (replace(TAPERING, last_session_on=ago(9)), NOTHING),
     "nothing advances in a taper": (replace(SOFT, in_taper=True, peak_s=20.0), NOTHING),
-    # advance
+    # Advance.
     "four of five on target, easily": (SOFT, GOES_ON),
     "three of four on target": (
         replace(SOFT, trials=(*session(3, "yyyn"), *session(2, "yyyn"), *session(1, "yyyn"))), NOTHING,

@@ -65,7 +65,8 @@ def test_no_measure_falls_over(name):
     @given(pieces())
     def holds(part):
         with warnings.catch_warnings():
-            warnings.simplefilter("ignore", RuntimeWarning)  # a mean of nothing is NaN, and said so
+            # The mean of nothing is NaN, with a reason.
+            warnings.simplefilter("ignore", RuntimeWarning)
             MEASURES[name](part)
 
     holds()

@@ -19,7 +19,7 @@ def test_the_tone_has_its_pitch(name):
     assert abs(tone[-1]) < 1e-6
     heard = analyse(tone, 44_100).frames.pitch_hz[50:150]
     assert np.median(np.abs(1200 * np.log2(heard / hz))) < 2
-    # and nobody takes it for a voice
+    # It is not taken for a voice.
     assert analyse(tone, 44_100).holds == ()
 
 

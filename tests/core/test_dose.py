@@ -23,7 +23,7 @@ def test_a_session_is_what_its_parts_take():
     )
     release = SessionPart(tries=1, target_s=60, voiced=False, setup_s=10, breath_s=0, rest_s=5)
     time_ = session_time([release, straw])
-    # 75 s, then 10 + 3 × 18 s and a sip of 15 s
+    # 75 s, then 10 + 3 × 18 s and a drink of 15 s.
     assert time_.seconds == 75 + 64 + 15
     assert (time_.voiced_s, time_.tries, time_.starts_s) == (24.0, 4, (0.0, 75.0))
 
@@ -72,7 +72,7 @@ def calendar(slots, sequence=1, dropped=()):
 def test_events_are_in_the_clients_own_time_with_a_reminder():
     slots = due_slots(Dose(DoseKind.SLOTS, date(2026, 3, 23), a_day=1, weekdays=(0,), weeks=2))
     events = calendar(slots).walk("VEVENT")
-    # the clocks change between the two; nine o'clock stays nine o'clock
+    # The clocks change between the two; nine o'clock stays nine o'clock.
     assert [event.decoded("dtstart").time() for event in events] == [time(9), time(9)]
     assert [event.decoded("dtstart").utcoffset() for event in events] == [
         timedelta(0),

@@ -132,7 +132,7 @@ def test_a_fast_siren_is_a_glide_where_one_was_asked_for(rng):
     assert glide.jumps == ()
 
 
-# --- what is no voice, no hiss ---
+# --- neither voice nor hiss ---
 
 
 def test_whispering_is_no_hold(rng):
@@ -235,7 +235,7 @@ def test_a_caught_breath_is_a_pause_and_parts_two_groups(rng):
     assert len(speech.groups) == 2
 
 
-# --- what a task asks for ---
+# --- goals of a task ---
 
 
 @pytest.mark.parametrize("code", ["straw_water", "lip_trill_hold", "hum_hold"])

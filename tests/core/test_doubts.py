@@ -72,7 +72,7 @@ def test_what_is_not_known_is_not_judged_and_counts_for_nothing(samples, reasons
     assert found.columns.get("total_s") is None
     assert "cycles" not in found.columns["figures"]
     assert found.columns["figures"]["doubtful_s"] > 0
-    assert found.trace is not None  # the clinician can look at it
+    assert found.trace is not None  # The clinician can review it.
 
 
 def test_a_moment_of_another_sound_makes_no_unsteady_voice():

@@ -70,8 +70,8 @@ def test_paused_days_are_excused(stops, excused):
         ([session(1, kind="rest"), session(2)], 1 / 13),
         ([session(1, sort="extra")], 0.0),
         ([session(1), session(1, sort="short")], 1 / 14),
-        ([session(15)], 0.0),  # the day before the fortnight
-        ([session(0)], 0.0),  # today is not over
+        ([session(15)], 0.0),  # The day before the fortnight.
+        ([session(0)], 0.0),  # Today is not over yet.
     ],
     ids=["all", "half", "a part", "nothing planned", "a rest day", "beyond it", "two for one",
          "too old", "today"],
@@ -98,7 +98,7 @@ def test_missed_days_are_counted_back_to_the_last_practised_one():
     assert missed_in_a_row(replace(found, trials=(alone,)), TODAY, asked_on=None) == 1
 
 
-# the fortnight
+# The fortnight.
 
 
 def test_the_fortnight_draws_the_longest_of_each_session_and_what_was_missed():
@@ -156,7 +156,7 @@ def test_who_does_everything_has_received_everything_and_resets_are_due_on_no_da
     )
     assert found.prescribed_s == pytest.approx(7 * (2 * 8.0 + said * line.seconds))
     assert found.received == pytest.approx(1.0)
-    # a reset adds nothing to it, and is due on no day
+    # A reset adds nothing to it, and is never due.
     reset = replace(session(2, sort="reset"), key=UUID(int=77))
     more = replace(trial(2, held=5.0, task=8), session=reset.key)
     again = history(versions=(both,), trials=(*done, more), sessions=(*sessions, reset))

@@ -164,7 +164,7 @@ def test_pulses_at_their_limits(count, unevenness, says):
     assert parts(judge_pulses(count, unevenness, asked=8)) == says
 
 
-# the block and its taper
+# The block and its taper.
 
 TODAY = date(2026, 11, 25)
 

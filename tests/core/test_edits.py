@@ -88,7 +88,7 @@ MOVES = {
 def test_where_items_come_to_stand(edit, order):
     before = ids(THREE)
     assert ids(apply_edit(THREE, edit, TASKS)) == order
-    assert ids(THREE) == before  # the document that was given stays as it was
+    assert ids(THREE) == before  # The given document stays unchanged.
 
 
 SETS = {
@@ -296,7 +296,7 @@ def done(document, edits):
     for each in edits:
         try:
             made = apply_edit(made, each, TASKS)
-        except (NoSuchItem, NotAnEdit):  # it is gone, or was put in before
+        except (NoSuchItem, NotAnEdit):  # It is gone, or was inserted before.
             continue
     return made
 
@@ -324,7 +324,7 @@ def test_edits_that_do_not_touch_come_to_the_same_whoever_is_first(mine, theirs)
     if clashes(one, other) or clashes(other, one):
         return
     if len(puts) > 1 or any(each.after in gone for each in puts):
-        return  # two that find their place again, or behind what goes, stand as they came
+        return  # Two that return to their place, or follow a removed one, keep their order.
     assert apply_changes(apply_changes(base, one), other) == apply_changes(
         apply_changes(base, other), one
     )

@@ -35,7 +35,7 @@ def melody(seconds, hz, *, rng):
 def test_a_mouth_and_a_melody_that_move_are_talk_and_no_hold(rng, hz):
     shapes = ("ah", "m", "ee", "oo", "ay", "ng", "oh")
     mouth = source.moving(shapes, every_s=0.13, quick_s=0.05)
-    said = source.voice(melody(4.0, hz, rng=rng), mouth, rng=rng)  # without one gap
+    said = source.voice(melody(4.0, hz, rng=rng), mouth, rng=rng)  # Without a gap.
     assert heard(said, rng=rng).holds == ()
 
 
@@ -113,7 +113,7 @@ def test_a_closed_mouth_at_an_end_is_of_the_hold_as_it_is_within(hz):
 @pytest.mark.parametrize("band", [(1500.0, 4000.0), (3500.0, 7900.0)])
 def test_hum_under_a_noise_is_no_voice_neither_low_nor_high(rng, mains_hz, overtone, band):
     noise = np.pad(rooms.at_level(rooms.hiss(4.0, rng=rng, band=band), -40.0), RATE)
-    room = rng.normal(0.0, 2e-4, noise.size)  # and the hum goes on throughout
+    room = rng.normal(0.0, 2e-4, noise.size)  # The hum continues throughout.
     sound = noise + room + hum(noise.size, mains_hz, overtone=overtone)
     assert analyse(sound, RATE, task=TakeKind.HOLD).holds == ()
 
@@ -200,7 +200,7 @@ def test_a_breathy_voice_that_breaks_down_an_octave_does_so_in_what_is_saved(rng
     mouth = source.mouth("ah", scale=1.25)
     found = heard(source.voice(pitch, mouth, rng=rng, open_share=0.85, breath_db=-6.0), rng=rng)
     track = found.frames.pitch_hz
-    middle = track[100 + 215 : 100 + 285]  # after a second of the room
+    middle = track[100 + 215 : 100 + 285]  # After a second of room noise.
     assert np.nanmean(np.abs(middle / 220.0 - 1) < 0.06) > 0.9
 
 
@@ -238,9 +238,9 @@ def test_an_octave_and_back_within_30_ms_is_no_leap_of_the_voice():
         drop_octave_leaps(np.array(scraps)), [440, 441, 441, 442, 440, np.nan, 438, 439, 439]
     )
     for kept in (
-        [440.0] * 5 + [220.0] * 6 + [440.0] * 5,  # it broke
-        [440.0] * 5 + [880.0] * 5,  # it leapt and stayed
-        [440.0, 440.0, 660.0, 440.0, 440.0],  # a fifth
+        [440.0] * 5 + [220.0] * 6 + [440.0] * 5,  # The voice broke.
+        [440.0] * 5 + [880.0] * 5,  # The voice jumped and stayed.
+        [440.0, 440.0, 660.0, 440.0, 440.0],  # A fifth.
         [np.nan, 440.0, np.nan],
         [],
     ):

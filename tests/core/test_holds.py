@@ -10,9 +10,9 @@ from reedcore.errors import EmptyRecording
 from reedcore.synthvoice import HeldVoice, Room, VoicedPart, speak
 from tests.core.sounds import ALIVE_CENTS, RATE, held, silence, tone
 
-#: A frame is 10 ms long and its window 50: an edge is known to about half a window.
+#: A frame is 10 ms long and its window 50 ms: an edge is known to about half a window.
 EDGE_S = 0.05
-#: A semitone is 100 cents; nobody hears three.
+#: A semitone is 100 cents; three cents are inaudible.
 PITCH_CENTS = 3.0
 
 
@@ -74,7 +74,7 @@ def test_half_a_second_of_silence_ends_it():
 
 
 def test_steady_seconds_end_where_the_pitch_leaves():
-    pitch = np.concatenate([np.full(4 * RATE, 200.0), np.full(2 * RATE, 212.0)])  # +101 cents
+    pitch = np.concatenate([np.full(4 * RATE, 200.0), np.full(2 * RATE, 212.0)])  # +101 cents.
     hold = only_hold(held(pitch, 6.0))
     assert hold.duration_s == pytest.approx(6.0, abs=EDGE_S)
     assert hold.steady_s == pytest.approx(3.75, abs=0.1)
@@ -90,7 +90,7 @@ def test_a_slow_slide_is_steady_until_it_has_left_where_it_was():
     for cents in (90.0, 120.0, 200.0, 400.0):
         pitch = 200.0 * 2 ** (np.linspace(0, cents, 6 * RATE) / 1200)
         steady.append(only_hold(held(pitch, 6.0)).steady_s)
-    # after t seconds it is half of its way from its own median so far
+    # After t seconds it is half of its distance from its own median so far.
     for found, cents in zip(steady, (90.0, 120.0, 200.0, 400.0), strict=True):
         assert found == pytest.approx(min(5.75, 50.0 / (0.5 * cents / 6.0)), abs=0.6)
     assert steady == sorted(steady, reverse=True)
@@ -106,14 +106,15 @@ def test_steady_seconds_end_where_the_level_leaves():
 def test_drift_is_the_last_second_less_the_first():
     pitch = 200.0 * 2 ** (np.linspace(0, -60, 6 * RATE) / 1200)
     hold = only_hold(held(pitch, 6.0))
-    # the middle is 5.5 s long: its first and last seconds lie 4.5 s apart of 6
+    # The middle is 5.5 s long: its first and last seconds are 4.5 s apart of 6.
     assert hold.pitch.drift_cents == pytest.approx(-60 * 4.5 / 6, abs=2 * ALIVE_CENTS)
     assert isnan(only_hold(held(200.0, 2.0)).pitch.drift_cents)
 
 
 def test_level_is_that_of_the_sound():
     buzz = tone(200.0, 3.0)
-    buzz *= 0.1 / np.sqrt(2) / np.sqrt(np.mean(buzz**2))  # as loud as a sine of a tenth
+    # As loud as a sine with an amplitude of 0.1.
+    buzz *= 0.1 / np.sqrt(2) / np.sqrt(np.mean(buzz**2))
     samples = np.concatenate([silence(0.8), buzz, silence(0.8)])
     level = only_hold(samples).level
     assert level.mean_dbfs == pytest.approx(-20.0, abs=0.1)

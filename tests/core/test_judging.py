@@ -147,7 +147,7 @@ def test_a_hiss_over_a_telephone_line_is_not_judged():
 
 
 EVEN = HoldTarget(seconds=5, spread_cents=20.0, level_spread_db=2.0, end_fall_db=3.0)
-#: (spread, level spread, end fall) → what is said of each, and the whole.
+#: (spread, level spread, end fall) → judgement of each, and of the whole.
 EVENNESS = {
     "even": ((20.0, 2.0, 3.0), ("even_pitch", "even_level", "held_to_end"), "met"),
     "wavering": ((20.1, 1.0, 1.0), ("wavered", "even_level", "held_to_end"), "not_met"),

@@ -20,7 +20,7 @@ def test_whoever_is_shown_is_one_of_five(people):
         assert traits.age_band in (known.age_band, "")
         assert traits.voice in (known.voice, "")
         assert traits.diagnosis in (known.diagnosis, "")
-    # fewer than five are left out, for five could be shown with nothing said of them
+    # Groups of fewer than five are left out; a group of five could be shown without values.
     assert len(people) - len(shown) < LEAST_ALIKE
 
 

@@ -66,7 +66,7 @@ def test_a_frame_is_out_within_60_ms_of_its_last_sample(rate):
     live = LiveAnalyser(rate)
     heard = round(1.5 * rate)
     out = sum(len(live.feed(samples[at : at + 32])) for at in range(0, heard, 32))
-    # a frame's window reaches 25 ms past its middle, which lies 5 ms into it
+    # The window of a frame ends 25 ms after its middle, which is 5 ms into the frame.
     last_window_ends_s = (out - 1) * 0.010 + 0.005 + 0.025
     assert 1.5 - last_window_ends_s <= 0.060
 

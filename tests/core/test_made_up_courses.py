@@ -10,7 +10,7 @@ from tests.core.histories import day
 from tests.core.made_up_courses import Course, course
 
 LAST3, FORTNIGHT, MONTH = (3, 2, 1), range(14, 0, -1), range(28, 0, -1)
-#: Nothing is due, so that nobody is behind.
+#: Nothing is due, so no client is behind.
 FREE = {"kind": "on_demand", "a_day": 1}
 WEEKS5 = range(35, 0, -1)
 
@@ -111,9 +111,9 @@ def resting(*, rests=(), days=range(20, 8, -1), tries="yyyy"):
 STEPS = {each.value for each in Step}
 ADV, STAY, EASE, IN, CALL = "advance", "stay", "ease", "check_in", "call"
 EC, LOOK, SWAP, STOP = "ease_and_call", "look_again", "swap", "stop_and_refer"
-#: name → (how it is made, (step, reason); a reason that is None is any).
+#: Name → (the course, (step, reason)); a reason of None allows any.
 TABLE = {
-    # advance: how many, how often, how well
+    # Advance: how many, how often, how well.
     "three sessions of four": (partial(course, LAST3), (ADV, "most_on_target")),
     "two sessions": (partial(course, (2, 1)), (STAY, "more_sessions")),
     "ten of twelve": (partial(course, LAST3, lambda d: "yyyn" if d > 1 else "yyyy"), (ADV, None)),
@@ -131,7 +131,7 @@ TABLE = {
     "nine tries where three are asked": (partial(course, LAST3, "yyy", prescribed=3), (STAY, None)),
     "the oldest session three weeks back": (partial(course, (20, 10, 1), dose=FREE), (ADV, None)),
     "the oldest session a day more": (partial(course, (21, 10, 1), dose=FREE), (STAY, None)),
-    # effort, in each of those sessions
+    # Effort, in each of those sessions.
     "effort of four in each": (partial(course, LAST3, effort=4), (ADV, None)),
     "effort of five in one": (partial(course, LAST3, effort=lambda d: 5 if d == 2 else 3), (STAY, "effort_too_high")),
     "effort not asked in the last": (partial(course, LAST3, effort=lambda d: None if d == 1 else 3), (STAY, "effort_not_asked")),
@@ -143,7 +143,7 @@ TABLE = {
     "effort asked twice in one session, the second time higher": (
         lambda: then(course(LAST3), say(1, "effort", 5)), (STAY, "effort_too_high"),
     ),
-    # never more than a fifth within a week, an item
+    # At most a fifth within a week, per item.
     "ten to twelve after a week at ten": (partial(course, FORTNIGHT), (ADV, None)),
     "a fifth more within the week": (partial(risen, (9, 10), (4, 12), held=17.0), (STAY, "enough_this_week")),
     "the same a week later": (partial(risen, (12, 10), (7, 12), days=range(12, 0, -1), held=17.0), (ADV, None)),
@@ -151,18 +151,18 @@ TABLE = {
     "from two seconds always a rung": (partial(risen, (9, 1.5), (4, 2), held=5.0), (ADV, None)),
     "an easy reset beside a block": (partial(two_items, 5, 20), (ADV, None)),
     "a reset that is missed keeps no block back": (partial(two_items, 5, 20, short_met=False), (EASE, "few_on_target")),
-    # what is held beyond the target, where somebody holds on
+    # Seconds beyond the target of a client who holds on.
     "holds on, and shows the next rung": (partial(course, LAST3, held=12.5), (ADV, None)),
     "holds on, and does not": (partial(course, LAST3, held=11.5), (STAY, "next_not_shown")),
     "stops at the target": (partial(course, LAST3, held=10.1), (ADV, None)),
-    # after a return from a rung: twice the sessions, a quarter of the misses
+    # After a return from a rung: twice the sessions, a quarter of the misses.
     "came back from twelve, three sessions": (
         partial(risen, (20, 10), (12, 12), (3, 10), days=range(20, 0, -1), held=10.2), (STAY, "more_sessions"),
     ),
     "came back from twelve, six sessions": (
         partial(risen, (20, 10), (12, 12), (7, 10), days=range(20, 0, -1), held=10.2), (ADV, None),
     ),
-    # every part of the target in force
+    # Every part of the target in force.
     "the floor raised by 5 dB": (partial(changed, {"floor": 5.0, "ceiling": 15.0}, {"floor": 10.0, "ceiling": 20.0}), (STAY, "more_sessions")),
     "total to steady seconds": (
         partial(changed, {"floor": 5.0, "ceiling": 15.0}, {"floor": 5.0, "ceiling": 15.0, "counts": "steady"}), (STAY, "more_sessions"),
@@ -173,7 +173,7 @@ TABLE = {
     "more of it a session is no other target": (
         partial(changed, {"floor": 5.0, "ceiling": 15.0}, {"floor": 5.0, "ceiling": 15.0, "tries": 5}), (ADV, None),
     ),
-    # evidence is used once
+    # Evidence is used once.
     "taken yesterday, nothing since": (lambda: then(course((4, 3, 2)), decide(1, ADV, "most_on_target")), (STAY, None)),
     "refused, three sessions since": (
         lambda: then(course((7, 6, 5, 3, 2, 1)), decide(5, ADV, "most_on_target", accepted=False)), (ADV, None),
@@ -188,7 +188,7 @@ TABLE = {
         lambda: then(course((6, 5, 4)), stop(3, "new_pain", pauses=True, cleared=2)), (STAY, None),
     ),
     "a flag open": (lambda: then(course(LAST3), stop(1, "new_pain", pauses=True)), (STOP, "red_flag_open")),
-    # ease
+    # Ease.
     "a quarter in two sessions": (partial(course, (2, 1), "ynnn", 8.0), (EASE, "few_on_target")),
     "three of eight": (partial(course, (2, 1), lambda d: "yynn" if d > 1 else "ynnn", 8.0), (STAY, None)),
     "half in two sessions": (partial(course, (2, 1), "yynn"), (STAY, None)),
@@ -219,7 +219,7 @@ TABLE = {
     "strain seven days ago": (
         lambda: then(loud((7, 5, 4, 3, 2, 1)), say(7, "strain", {"said": True})), (ADV, None),
     ),
-    # swap
+    # Swap.
     "cannot, twice": (lambda: then(course(LAST3), say(2, "skipped", "cant"), say(1, "skipped", "cant")), (SWAP, "cannot_do_it")),
     "cannot, once": (lambda: then(course(LAST3), say(1, "skipped", "cant")), (ADV, None)),
     "cannot, twice, three weeks ago": (
@@ -230,7 +230,7 @@ TABLE = {
     "felt three times": (partial(felt, "yes", "yes", "yes"), (STAY, "top_of_ladder")),
     "felt with effort": (partial(felt, "yes", "yes", "yes", effort=6), (STAY, "effort_too_high")),
     "felt, not sure the last time": (partial(felt, "yes", "yes", "not_sure"), (STAY, "felt_check")),
-    # getting worse: shorter
+    # Decline: shorter.
     "a third shorter for a week": (partial(course, WEEKS5, held=lambda d: 15.0 if d > 8 else 10.0, seconds=6), (EC, "holds_shorter")),
     "a third shorter for three days": (partial(course, WEEKS5, held=lambda d: 15.0 if d > 3 else 10.0, seconds=6), (IN, "sinking")),
     "as long as ever, a little more or less": (partial(course, WEEKS5, held=lambda d: 15.0 + d * 7 % 5 / 5, seconds=6), (ADV, None)),
@@ -256,7 +256,7 @@ TABLE = {
                 dose=FREE), (ADV, None),
     ),
     "back after three weeks away, shorter": (partial(course, (*range(60, 25, -1), 4, 3, 2, 1), held=lambda d: 15.0 if d > 25 else 11.0, seconds=6), (None, None)),
-    # getting worse: harder, in the way, softer
+    # Decline: more effort, more bother, softer.
     "effort up by two in two sessions": (partial(course, FORTNIGHT, effort=lambda d: 3 if d > 2 else 5), (EC, "effort_up")),
     "effort up by two in one": (partial(course, range(13, 0, -1), effort=lambda d: 3 if d > 1 else 5), (STAY, None)),
     "effort twice up in one session": (
@@ -271,7 +271,7 @@ TABLE = {
     ),
     "loud, effort down by two": (partial(loud, FORTNIGHT, effort=lambda d: 9 if d > 2 else 7), (CALL, "effort_down")),
     "loud, effort down by one": (partial(loud, FORTNIGHT, effort=lambda d: 9 if d > 2 else 8), (ADV, None)),
-    # check in
+    # Check in.
     "three due days missed": (partial(course, (7, 6, 5, 4), "yyyn"), (IN, "days_missed")),
     "two due days missed": (partial(course, (6, 5, 4, 3), "yyyn"), (STAY, None)),
     "half of a fortnight": (partial(course, range(13, 0, -2), "yyyn", since=14), (IN, "adherence_low")),
@@ -293,7 +293,7 @@ TABLE = {
     ),
     "ill for eight days, rest logged daily": (partial(resting, rests=range(8, 0, -1)), (STAY, "absent")),
     "ill for five": (partial(resting, rests=range(5, 0, -1), days=range(20, 5, -1)), (ADV, None)),
-    # what could not be judged
+    # Trials that could not be judged.
     "nothing judged in three sessions": (partial(course, LAST3, "????"), (IN, "nothing_judged")),
     "nothing judged in two": (partial(course, (2, 1), "????"), (STAY, None)),
     "a noisy room: whole holds not judged, short ones missed": (
@@ -303,7 +303,7 @@ TABLE = {
     "noisy, asked about yesterday": (
         lambda: then(course((5, 4, 3, 2), "??nn"), decide(1, IN, "much_not_judged")), (STAY, None),
     ),
-    # nobody stalls in silence
+    # Every stalled client is reported.
     "two weeks well done, effort never asked": (partial(course, FORTNIGHT, effort=None), (IN, "effort_not_asked")),
     "thirteen days of it": (partial(course, range(13, 0, -1), effort=None), (STAY, "effort_not_asked")),
     "two weeks well done, at effort five": (partial(course, FORTNIGHT, effort=5), (IN, "effort_too_high")),
@@ -319,7 +319,7 @@ TABLE = {
     "as asked, twice in three weeks": (
         partial(course, (40, 31, 20, 11, 2), dose={"weekdays": [1]}), (IN, None),
     ),
-    # the taper: only safety and its own steps
+    # The taper: only safety and its own steps.
     "92 % of the peak, target missed": (partial(taper, 3, 8, 33.0, range(8, 0, -1)), ("taper_on", "peak_kept")),
     "84 % of the peak": (partial(taper, 3, 8, 30.2, range(8, 0, -1)), ("taper_back", "peak_lost")),
     "86 % of the peak": (partial(taper, 3, 8, 31.0, range(8, 0, -1)), ("taper_on", None)),
@@ -333,7 +333,7 @@ TABLE = {
         lambda: then(taper(3, 5, 33.0, range(5, 0, -1)), *(lambda made, d=d: made.says(d, "strain", {"said": True}, task=2) for d in (2, 1))),
         (IN, "strain_said"),
     ),
-    # speech
+    # Speech.
     "lines with a level, all met": (
         partial(course, LAST3, "yyyyyyyy", None, task="functional_phrases", seconds=None, effort=8.5, prescribed=8,
                 fields={"floor": 5.0, "ceiling": 15.0}), (ADV, "most_on_target"),
@@ -342,7 +342,7 @@ TABLE = {
         partial(course, LAST3, "yynnyynn", None, task="functional_phrases", seconds=None, effort=8.5, prescribed=8,
                 fields={"floor": 5.0, "ceiling": 15.0}), (STAY, "between"),
     ),
-    # nothing yet
+    # Nothing yet.
     "prescribed today": (partial(course, (), since=0), (STAY, "not_begun")),
     "first session yesterday": (partial(course, (1,)), (STAY, "more_sessions")),
 }  # fmt: skip

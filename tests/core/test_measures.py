@@ -221,7 +221,7 @@ def test_a_break_in_a_glide_is_told_from_a_jump():
 def test_spoken_lines_by_breath_group():
     parts = (Talk(2.0, 140.0), Silence(0.8), Talk(3.0, 140.0), Silence(0.9), Talk(2.5, 140.0))
     speech = measured(*parts, task=TakeKind.SPEECH)[0].speech
-    assert len(speech.groups) in (3, 4)  # the made-up talker may pause on their own
+    assert len(speech.groups) in (3, 4)  # The synthetic talker may pause at any time.
     assert speech.groups[0].start_s == pytest.approx(1.0, abs=0.15)
     assert any(pause.start_s == pytest.approx(3.0, abs=0.2) for pause in speech.pauses)
     assert 3.0 < speech.voiced_s < 6.5
@@ -279,7 +279,7 @@ def test_a_start_against_the_beat():
         against_beat(start_s=0, beat_s=0, beats_per_minute=0)
 
 
-# --- what must not fool it ---
+# --- sounds that must not mislead it ---
 
 HOLD = VoicedPart(4.0, 174.6)
 AROUND = {
@@ -308,7 +308,7 @@ def test_talk_alone_is_no_hold(seed, pitch):
 
 
 def test_a_tone_that_the_application_tells_of_is_never_measured():
-    # one that wavers like a voice, as through a poor loudspeaker
+    # A steady tone that wavers like a voice, as through a poor loudspeaker.
     samples = np.concatenate([silence(0.5), tone(220, 2.0), held(220, 3.0)])
     told = analyse(samples, RATE, reference_tone=(0.5, 2.5))
     assert [round(hold.duration_s, 1) for hold in told.holds] == [3.0]

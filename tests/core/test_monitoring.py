@@ -8,7 +8,7 @@ import pytest
 from reedcore.progress import first_confirmed
 
 MONDAY = date(2026, 1, 5)
-PRACTISED = 5  # days a week
+PRACTISED = 5  # Days per week.
 FALL = 0.75
 
 

@@ -67,8 +67,9 @@ def test_what_counts_of_a_trial(more, held, other):
         (DecisionRecord("ease", "few_on_target", at(9), 7, undone_at=at(3)), False),
         (DecisionRecord("ease", "few_on_target", at(9), 7), True),
         (DecisionRecord("check_in", "days_missed", at(3), 7), True),
-        (DecisionRecord("ease", "few_on_target", at(3), 8), False),  # another note of the same task
-        (DecisionRecord("ease", "few_on_target", at(3), 9), True),  # another task
+        # Another note of the same task.
+        (DecisionRecord("ease", "few_on_target", at(3), 8), False),
+        (DecisionRecord("ease", "few_on_target", at(3), 9), True),  # Another task.
     ],
     ids=["none", "on it", "undone", "before", "of the whole", "another note", "another task"],
 )
@@ -141,7 +142,7 @@ def test_answers_are_of_their_task_and_kind():
     assert [each.answer for each in found.felt] == ["yes"]
     assert [each.value for each in found.bothers] == [6.0]
     assert [each.value for each in found.efforts] == [4.0]
-    assert found.tired == (1, 13)  # sessions under fourteen days old
+    assert found.tired == (1, 13)  # Sessions less than fourteen days old.
 
 
 @pytest.mark.parametrize(
@@ -201,13 +202,13 @@ def test_the_taper_speaks_for_every_task_of_its_programme():
         "before": {"items": [], "dose": DOSE},
     }
     found = case(versions=(version(dose=DOSE, taper=taper),))
-    # its weeks are the power tasks'; no other moves while they go on
+    # Its weeks belong to the power tasks; no other task moves during them.
     assert (found.in_taper, found.taper_week) == (True, None)
     assert (found.taper_since, found.peak_s) == (day(6), 31.0)
     assert not case().in_taper
 
 
-# what is proposed
+# The proposals.
 
 
 def said(**parts):
@@ -230,7 +231,7 @@ def test_a_flag_speaks_with_and_without_a_programme():
     assert proposals(history(stops=(stop(1),)), Settings(), today=TODAY)[0].asking is None
     assert said(versions=(), stops=(stop(1),)) == flag
     assert said(versions=()) == []
-    # a session that was merely ended lets things advance
+    # A session that the client only ended early allows an advance.
     ended = replace(stop(1, flags=("new_pain",), pauses=False), tier="end_session")
     assert said(stops=(ended,))[0][1] == "advance"
     asked = Screening(at(3), ("neck_lump",), ("neck_lump",))

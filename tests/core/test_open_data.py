@@ -55,7 +55,7 @@ def test_sessions_and_programme_are_rows_with_units_in_their_names():
         "",
         "False",
     )
-    assert session["comments"] == "'=2+2"  # no spreadsheet runs it
+    assert session["comments"] == "'=2+2"  # No spreadsheet runs it as a formula.
     (row,) = read(write_table(ProgrammeRow, [PRESCRIBED]))
     assert (row["from_day"], row["note"], row["target_s"]) == ("2026-11-01", "", "8.0")
 

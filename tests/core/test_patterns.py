@@ -52,10 +52,10 @@ def test_rounds_go_down_turn_and_stop_at_the_bridge():
     )
     rounds = drill.rounds()
     assert names(each.groups[0][0] for each in rounds) == "C3 B2 A♯2 B2 C3 C♯3 D3"
-    # the next one up would sing A♯3, over the bridge
+    # The next one up would sing A♯3, above the bridge.
     assert max(note for each in rounds for group in each.groups for note in group).name() == "A3"
     assert [each.remaining for each in rounds] == [6, 5, 4, 3, 2, 1, 0]
-    # 25 notes and 4 gaps of a beat each
+    # 25 notes and 4 gaps of one beat each.
     assert rounds[0].seconds == pytest.approx(14.5)
     assert drill.seconds == pytest.approx(7 * 14.5 + 6 * 1.0)
 

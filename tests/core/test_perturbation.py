@@ -42,7 +42,8 @@ def test_shimmer_is_the_mean_difference_of_neighbouring_amplitudes(percent):
     assert found.shimmer_percent == pytest.approx(true, rel=0.25, abs=0.6)
 
 
-#: By the common program (cross-correlation, one period a window): Hz, noise, ratio in dB.
+#: Values of the program in common use (cross-correlation, one period per window): Hz, noise, ratio
+#: in dB.
 READ_ELSEWHERE = [
     (110, 0.3, 9.9), (110, 1.0, 2.1), (160, 0.3, 11.3), (160, 1.0, 3.2), (220, 0.3, 11.5),
     (220, 1.0, 3.7), (300, 0.3, 15.0), (300, 1.0, 6.8),
@@ -70,10 +71,10 @@ def test_what_has_too_few_periods_or_no_pitch_has_no_figures():
 def test_the_average_spectrum_of_coloured_noise_has_its_tilt():
     white = np.random.default_rng(4).standard_normal(4 * RATE)
     shape = np.fft.rfft(white) / np.maximum(np.fft.rfftfreq(white.size, 1 / RATE), 30.0)
-    pink = np.fft.irfft(shape).astype(np.float32)  # 6 dB an octave
+    pink = np.fft.irfft(shape).astype(np.float32)  # 6 dB per octave.
     found = long_term_spectrum(pink)
     assert found.tilt_db_per_octave == pytest.approx(-6.0, abs=0.2)
-    # the energy of 1/f² between two frequencies is the difference of their reciprocals
+    # The energy of 1/f² between two frequencies is the difference of their reciprocals.
     alpha = 10 * np.log10((1 / 1000 - 1 / 5000) / (1 / 50 - 1 / 1000))
     assert found.alpha_db == pytest.approx(alpha, abs=1.5)
     flat = long_term_spectrum(white.astype(np.float32))
@@ -84,7 +85,7 @@ def test_the_average_spectrum_of_coloured_noise_has_its_tilt():
 def test_speech_has_its_syllables_and_the_share_that_is_voiced():
     rng = np.random.default_rng(11)
     lines = talk(120.0, 8.0, rng=rng, pauses=PAUSES)
-    syllables = 4.0  # a second
+    syllables = 4.0  # One second.
     swell = 0.25 + 0.75 * np.sin(np.pi * syllables * np.arange(len(lines)) / source.RATE) ** 2
     speech = analyse_speech(lines * swell, rng=rng).speech
     assert speech.syllables_per_s == pytest.approx(syllables, rel=0.15)

@@ -141,7 +141,7 @@ def test_decide_advances_a_steady_climber_and_says_on_what(run):
     assert said["adherence"] == 1.0
     (series,) = said["series"]
     assert series["figures"][0]["best"] == pytest.approx(9.3)
-    # some days later nobody has come
+    # No practice for some days.
     later = run("decide", file.write_practice_file(practice()), "--today", date(2026, 12, 1))
     assert later["proposals"][0]["reason"] == "days_missed"
 
@@ -255,7 +255,7 @@ def test_rubbish_is_one_line_and_no_traceback(tmp_path, capsys, command, content
     path.write_bytes(content)
     assert main([command, str(path)]) == 2
     assert len(capsys.readouterr().err.splitlines()) == 1
-    assert main([command, str(tmp_path)]) == 2  # a folder
+    assert main([command, str(tmp_path)]) == 2  # A folder.
     assert main([command, str(tmp_path / "nothing.json")]) == 2
 
 

@@ -76,7 +76,7 @@ def on_record(*cautions, **more):
     return Who(tuple(cautions), **more)
 
 
-#: Measured, and in good order: G2 to G4 held, A2 to D4 easily, 15 s of voice, 18 s of hiss.
+#: Measured and healthy: G2 to G4 held, A2 to D4 comfortable, 15 s of voice, 18 s of hiss.
 MEASURED = {
     "best": {"hold": 15.0, "hiss": 18.0},
     "comfortable": PitchRange(110.0, 294.0),
@@ -112,9 +112,9 @@ CHILD = on_record(Caution.CHILD, **{**MEASURED, "person": {"grown_up": True}})
 EVENT = {"sort": "event"}
 LOUD_AFTER = {"school": "loud"}
 
-#: What it is → the programme, for whom, and the finding that has to speak; a caution's by its name.
+#: Description → the programme, its client, and the finding that must appear; a caution by its name.
 DANGEROUS = {
-    # strong voice where pressure must not rise
+    # Strong voice where pressure must not rise.
     "a strong vowel with an aneurysm": (programme(STRONG), on_record(Caution.PRESSURE_ACUTE), Caution.PRESSURE_ACUTE),
     "strong counting after a stroke": (programme(it("count_sixteen")), on_record(Caution.PRESSURE_ACUTE), Caution.PRESSURE_ACUTE),
     "loud reading with a hernia": (programme(it("read_aloud")), on_record(Caution.PRESSURE_ACUTE), Caution.PRESSURE_ACUTE),
@@ -128,7 +128,7 @@ DANGEROUS = {
     "a straw seven centimetres deep": (programme(it("straw_water", depth_cm=7)), on_record(Caution.PRESSURE_ACUTE), Caution.PRESSURE_ACUTE),
     "a breath held by a pause": (programme(it("hum_hold", pause_s=4)), on_record(Caution.PRESSURE_ACUTE), Caution.PRESSURE_ACUTE),
     "all the air but two seconds, with glaucoma": (programme(it("hum_hold", seconds=13)), on_record(Caution.PRESSURE, best={"hold": 15.0}), Caution.PRESSURE),
-    # healing vocal folds
+    # Healing vocal folds.
     "strong chains after surgery": (programme(it("nasal_chain")), SURGERY, Caution.VOCAL_FOLD_SURGERY),
     "a mission for the day after surgery": (programme(it("carry_over")), SURGERY, Caution.VOCAL_FOLD_SURGERY),
     "firm onsets after an injection": (programme(it("light_onsets")), SURGERY, Caution.VOCAL_FOLD_SURGERY),
@@ -140,7 +140,7 @@ DANGEROUS = {
     "a note above the comfortable range": (programme(it("hum_hold", seconds=4, notes=[E4])), SURGERY, Caution.VOCAL_FOLD_SURGERY),
     "a scale that climbs out of the range": (programme(it("five_five_nine", notes=[F3])), SURGERY, Caution.VOCAL_FOLD_SURGERY),
     "a siren with no ends": (programme(it("sirens")), SURGERY_UNMEASURED, Caution.VOCAL_FOLD_SURGERY),
-    # lungs
+    # Lungs.
     "panting with lung disease": (programme(it("panting")), LUNG, Caution.LUNG_DISEASE),
     "a hiss of sixty seconds on eight": (programme(it("steady_hiss", seconds=60)), LUNG, "over_lung_share"),
     "a straw hold of ninety per cent": (programme(it("straw_hold", seconds=7.2)), LUNG, "over_lung_share"),
@@ -150,7 +150,7 @@ DANGEROUS = {
     "counts out for nine seconds, best of ten": (programme(it("ten_fifteen")), on_record(Caution.LUNG_DISEASE, best={"hiss": 10.0}), Caution.LUNG_DISEASE),
     "a quiet breath hold with asthma": (programme(it("quiet_hold")), LUNG, Caution.LUNG_DISEASE),
     "an own breath hold between counts": (programme(it("slow_counts", held=4)), LUNG, Caution.LUNG_DISEASE),
-    # anybody
+    # Any client.
     "a hiss of sixty seconds on a best of eighteen": (programme(it("steady_hiss", seconds=60)), Who(**MEASURED), "over_best"),
     "a hold of half as much again": (programme(it("hum_hold", seconds=23)), Who(**MEASURED), "over_best"),
     "thirty breaths a minute for a minute": (programme(it("slow_counts", breath_in=2, breath_out=2, tempo=120, cycles=30)), Who(**MEASURED), "breath_too_fast"),
@@ -163,7 +163,7 @@ DANGEROUS = {
     "a note nobody has heard the client hold": (programme(it("hum_hold", notes=[A4])), Who(**MEASURED), "outside_held_range"),
     "an hour of sirens": (programme(*(it("straw_circles", id=f"i{n}", minutes=4.5, notes=[50, 57]) for n in range(12))), Who(**MEASURED), "session_over_cap"),
     "a third of the day's voice a session": (programme(it("read_aloud", minutes=8), dose={"a_day": 3}), Who(**MEASURED), "too_much_voice_a_day"),
-    # lying, water, falls, latex, glass
+    # Lying down, water, falls, latex, glass.
     "lying flat with aspiration": (programme(it("lying_book")), on_record(Caution.ASPIRATION), Caution.ASPIRATION),
     "counts lying with a book, and aspiration": (programme(it("slow_counts", posture="lying with book")), on_record(Caution.ASPIRATION), Caution.ASPIRATION),
     "a straw in water with aspiration": (programme(it("straw_water")), on_record(Caution.ASPIRATION), Caution.ASPIRATION),
@@ -172,7 +172,7 @@ DANGEROUS = {
     "lying flat late in pregnancy": (programme(it("lying_book")), on_record(Caution.LYING), Caution.LYING),
     "a glass tube with tremor": (programme(it("tube_water")), on_record(Caution.TREMOR), Caution.TREMOR),
     "a latex balloon": (programme(it("balloon")), on_record(Caution.LATEX), Caution.LATEX),
-    # neck, jaw, blood, belly, breath
+    # Neck, jaw, blood, belly, breath.
     "a wide strong vowel with a jaw disorder": (programme(STRONG), on_record(Caution.JAW_DISORDER), Caution.JAW_DISORDER),
     "neck kneading after thyroid surgery": (programme(it("shoulder_circles")), on_record(Caution.NECK_SURGERY), Caution.NECK_SURGERY),
     "strong phrases on blood thinners": (programme(it("functional_phrases")), on_record(Caution.BLOOD_THINNERS), Caution.BLOOD_THINNERS),
@@ -180,7 +180,7 @@ DANGEROUS = {
     "fast counts with panic attacks": (programme(it("slow_counts", breath_in=2, breath_out=2, tempo=120, cycles=10)), on_record(Caution.BREATHING_ATTACKS), Caution.BREATHING_ATTACKS),
     "any voice task with a tracheostomy": (programme(it("hum_hold")), on_record(Caution.AIRWAY), Caution.AIRWAY),
     "a long hiss with fainting": (programme(it("steady_hiss")), on_record(Caution.FAINTING), Caution.FAINTING),
-    # a child
+    # A child.
     "a strong vowel with no low ceiling for a child": (programme(STRONG), CHILD, Caution.CHILD),
     "a child's breath held for twelve seconds": (programme(it("quiet_hold", held_s=12)), CHILD, Caution.CHILD),
     "a quarter of an hour for a child": (programme(*(it("hum_hold", id=f"h{n}", seconds=10, reps=8) for n in range(6))), CHILD, "session_over_cap"),

@@ -37,7 +37,8 @@ def test_narrower_longer_and_deeper_are_harder(bore, length, depth, more):
     here = back_pressure(Tube(bore, length, depth)).cmh2o
     assert back_pressure(Tube(bore, length + more, depth)).cmh2o > here
     assert back_pressure(Tube(bore, length, depth + more)).cmh2o > here
-    # past the change to turbulent flow a wider bore is still never harder by more than it was
+    # After the change to turbulent flow, a wider bore never increases the resistance by more than
+    # before.
     assert back_pressure(Tube(bore * 1.5, length, depth)).cmh2o < here
 
 
@@ -79,8 +80,8 @@ def test_counts_at_100_a_minute():
 
 
 def test_under_four_breaths_a_minute_for_over_two_minutes_must_be_meant():
-    slow = BreathCount(10, 10, 60)  # 20 s a breath: 3 a minute
-    assert not slow.must_be_meant(6)  # exactly two minutes
+    slow = BreathCount(10, 10, 60)  # 20 s per breath: 3 a minute.
+    assert not slow.must_be_meant(6)  # Exactly two minutes.
     assert slow.must_be_meant(7)
     assert BreathCount(6, 6, 60, held=2, rest=1).cycle_s == 15.0
 

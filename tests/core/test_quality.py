@@ -103,7 +103,7 @@ def test_a_spread_that_is_mostly_the_noise_of_the_lips_is_not_told(breath_db):
     analysis = analyse(rooms.scene(sound + noise, rng=rng), source.RATE)
     assert analysis.quality.spread_judged == (breath_db < -30.0)
     if not analysis.quality.spread_judged:
-        assert analysis.holds[0].pitch.spread_cents > 12.0  # it would have been told
+        assert analysis.holds[0].pitch.spread_cents > 12.0  # It would have been reported.
 
 
 def test_a_vibrato_is_not_taken_for_noise():

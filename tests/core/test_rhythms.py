@@ -101,7 +101,7 @@ SIREN = VoicedPart(6.0, ((0.0, 130.0), (3.0, 260.0), (6.0, 130.0)))
         ("sigh_down", (UP,), "wrong_way"),
         ("block_stretch", (UP,), "right_way"),
         ("block_stretch", (SIREN,), "wrong_way"),
-        # up, a breath, down: one try of both
+        # Up, a breath, down: one try of both.
         ("strong_glides", (UP, Silence(1.4), DOWN), "right_way"),
         ("strong_glides", (UP,), "wrong_way"),
     ],

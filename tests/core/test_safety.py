@@ -158,7 +158,7 @@ def test_only_a_risk_of_aspiration_takes_the_water_away():
     assert [each for each in Caution if avoids_water({each})] == [Caution.ASPIRATION]
 
 
-#: said → (tier, ends the session, pauses the programme, tells at once)
+#: Answer → (tier, ends the session, pauses the programme, alerts at once).
 STOPS = {
     "noisy breathing": ([Flag.BREATHING], (Tier.EMERGENCY, True, True, True)),
     "pain": ([Flag.NEW_PAIN], (Tier.NO_MORE_VOICING, True, True, True)),
@@ -198,9 +198,9 @@ def test_before_the_first_sound_breathing_swallowing_blood_and_pain_are_asked():
 @pytest.mark.parametrize(
     ("said", "passed_on"),
     [
-        ("2026-11-23T10:00", "2026-11-24T10:00"),  # Monday: a day later
-        ("2026-11-27T10:00", "2026-11-30T10:00"),  # Friday: Monday at the same time
-        ("2026-11-28T22:15", "2026-12-01T00:00"),  # at the weekend: Monday is the working day
+        ("2026-11-23T10:00", "2026-11-24T10:00"),  # Monday: a day later.
+        ("2026-11-27T10:00", "2026-11-30T10:00"),  # Friday: Monday at the same time.
+        ("2026-11-28T22:15", "2026-12-01T00:00"),  # At the weekend: Monday is the working day.
         ("2026-11-29T00:05", "2026-12-01T00:00"),
         ("2026-11-26T23:59", "2026-11-27T23:59"),
     ],

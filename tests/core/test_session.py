@@ -98,7 +98,7 @@ def test_a_row_rises_and_its_gentler_form_with_it():
     led = led_task(asked("quiet_hold", row=[5, 10, 15]), reference_s=2.0)
     assert (led.row, led.tries) == ((5, 10, 15), 3)
     assert led.gentler.row == (4.0, 8.0, 12.0)
-    # a hiss has no voice to spare
+    # A hiss uses no voice.
     assert led_task(asked("steady_hiss", target_s=15.0), reference_s=2.0).gentler is None
 
 
@@ -115,7 +115,8 @@ def test_a_pattern_is_led_round_by_round():
 @pytest.mark.parametrize(
     ("code", "ways"),
     [
-        ("slow_counts", [(10, 10), (20, 20), (30, 30)]),  # as many in as out, and stays so
+        # The breath in stays as long as the breath out.
+        ("slow_counts", [(10, 10), (20, 20), (30, 30)]),
         ("ten_fifteen", [(10, 10), (10, 20), (10, 30)]),
     ],
 )
@@ -123,7 +124,7 @@ def test_a_row_raises_an_equal_breath_in_and_out(code, ways):
     item = item_from(new_item(TASKS[code], id="a", row=[10, 20, 30]))
     breaths = breaths_of(item, TASKS[code])
     assert list(dict.fromkeys((each[0].counts, each[1].counts) for each in breaths)) == ways
-    # and the check sees the longest of them
+    # The check counts the longest of them.
     longest = checked_item(item, TASKS[code]).breath
     assert (longest.breath_in, longest.breath_out) == ways[-1]
 

@@ -7,7 +7,7 @@ from reedcore.acoustics.moves.glide import Direction
 from reedcore.synthvoice import Room, Silence, VoicedPart, render
 
 LOW, HIGH = 110.0, 220.0
-#: seconds, the pitches it goes through, the way it goes, all its rises and all its falls.
+#: Seconds, pitches, direction, and the semitones of all rises and all falls.
 GLIDES = {
     "an octave in 8 s": (8.0, (LOW, HIGH), Direction.UP, 12.0, 0.0),
     "an octave in 16 s": (16.0, (LOW, HIGH), Direction.UP, 12.0, 0.0),

@@ -127,7 +127,7 @@ def test_what_is_due_counts_all_that_is_dated_and_nothing_on_a_trigger():
     made = document(reset=RESET, twice=TWICE_A_WEEK)
     doses = doses_from(made["dose"], made["beside"])
     due = due_by_doses([(MONDAY, tuple(doses.values()))], MONDAY + timedelta(days=7), ())
-    # Tuesday and Friday hold one more than the block's two; the weekend none
+    # Tuesday and Friday have one more than the block's two; the weekend has none.
     assert [due.get(MONDAY + timedelta(days=day), 0) for day in range(7)] == [2, 3, 2, 2, 3, 0, 0]
 
 

@@ -61,13 +61,14 @@ def test_from_three_days_on_their_own_spread_counts():
     days = [[10.0, 11.0, 12.0], [12.0, 13.0, 14.0], [11.0, 12.0, 13.0]]
     baseline = baseline_of(days)
     assert (baseline.mean, baseline.within) == (pytest.approx(12.0), pytest.approx(1.0))
-    # variance of the days' means 1.0, less 1/3 that the trials explain; t of two degrees 4.303
+    # Variance of the day means 1.0, less 1/3 explained by the trials; t with two degrees is 4.303.
     assert baseline.between == pytest.approx(0.8165, abs=1e-3)
     error = (0.6667 / 3 + 1 / 9 + 0.6667 / 4 + 1 / 8) ** 0.5
-    # days hang together: wider by √(1.3 / 0.7), and three of them spread too little by 0.6 / 0.7 / 3
+    # Days are correlated: wider by √(1.3 / 0.7), and three of them spread too little by 0.6 / 0.7 /
+    # 3.
     wider = (1.3 / 0.7 / (1 - 0.6 / 0.7 / 3)) ** 0.5
     assert baseline.limit(days=4, trials=2) == pytest.approx(4.303 * wider * error, abs=0.01)
-    # of two degrees one in forty lies beyond 6.080
+    # With two degrees of freedom, one in forty exceeds 6.080.
     assert baseline.limit(days=4, trials=2, looks=True) == pytest.approx(
         6.080 * wider * error, abs=0.01
     )

@@ -23,7 +23,7 @@ from reedcore.safety import Flag, Tier
 from reedcore.safety.stops import consequence, escalated_at, mail_due_at
 from tests.core.test_decisions import FALLEN, HERE, SOFT, TABLE, TODAY, ago, grown, session
 
-#: By reason: the names of its figures.
+#: Names of the figures by reason.
 _OF_SHARE = {"share", "met", "trials", "days"}
 FACTS = {
     "red_flag_open": set(), "days_missed": {"days"}, "adherence_low": {"adherence"},
@@ -39,7 +39,7 @@ FACTS = {
     "felt_right": {"times", "days"}, "absent": set(), "not_begun": set(), "in_taper": set(),
     "more_sessions": {"sessions", "wanted"}, "between": {"share", "met", "trials", "needed"},
     "felt_check": {"times"},
-    # why what is well done does not go on: the figures of what is
+    # Why a successful task does not advance: the figures of the obstacle.
     **dict.fromkeys((
         "top_of_ladder", "at_its_goal", "enough_this_week", "strain_lately", "sinking",
         "effort_not_asked", "effort_too_high", "effort_too_low", "next_not_shown",
@@ -148,7 +148,7 @@ def test_stuck_at_its_limits():
     assert checked(**stuck | {"trials": grown(trials)}) is None
     unknown = tuple(replace(trial, held_s=None) for trial in trials)
     assert checked(**stuck | {"trials": unknown}) is None
-    # what was decided on already bears the trend, and no share
+    # A used decision already includes the trend, and no share.
     last = 2 * settings.stuck_sessions
     old = tuple(replace(each, is_new=False) for each in trials)
     assert checked(**stuck | {"trials": (*old[:-last], *trials[-last:])})[0] == "stuck"
@@ -173,7 +173,7 @@ def test_who_is_present(more, present):
     assert is_present(replace(HERE, **more), Settings()) is present
 
 
-# getting worse
+# Decline.
 
 
 def rising(*values, first=10):
@@ -185,7 +185,7 @@ def rising(*values, first=10):
     [
         (replace(SOFT, efforts=rising(3, 3, 5, 6)), ("effort_up", 5.5, 3.0)),
         (replace(SOFT, efforts=rising(3, 3, 4.9, 6)), None),
-        (replace(SOFT, efforts=rising(2, 2, 4, 4)), None),  # far up, but still easy
+        (replace(SOFT, efforts=rising(2, 2, 4, 4)), None),  # A high rung that is still easy.
         (replace(SOFT, efforts=rising(3, 5, 5)), ("effort_up", 5.0, 3.0)),
         (replace(SOFT, loud=True, efforts=rising(9, 9, 7, 6)), ("effort_down", 6.5, 9.0)),
         (replace(SOFT, loud=True, efforts=rising(9, 9, 7.1, 6)), None),
@@ -222,7 +222,7 @@ def test_a_loud_voice_that_grows_softer_at_its_limit(now, says):
     assert (found.facts if found else None) == says
     if found:
         assert (found.step.value, found.otherwise.value) == ("call", "look_again")
-        # what was decided on, that day included, is not evidence of now
+        # Evidence up to and including the decided day does not count now.
         assert getting_worse(replace(case, decline_since=ago(3)), Settings()) is None
         other = (*case.levels, LoudLevel(TODAY, 6.0, "headset"))
         assert getting_worse(replace(case, levels=other), Settings()) is None
@@ -247,7 +247,7 @@ def test_a_decline_rests_on_the_trials_of_the_week():
     assert (found.step.value, found.otherwise.value) == ("ease_and_call", "look_again")
 
 
-# thresholds, stops
+# Thresholds and stops.
 
 
 @pytest.mark.parametrize("value", [0.1, 1.0])

@@ -56,6 +56,6 @@ class Talk(socketserver.StreamRequestHandler):
             self.wfile.write(f"{words}\r\n".encode())
         except OSError:
             return False
-        # whoever was killed while it thought takes no answer any more
+        # A client killed while it waited accepts no answer.
         self.connection.settimeout(60)
         return True

@@ -21,7 +21,7 @@ from web.record.models import Trial
 from web.sound.takes import HEADER, UNANSWERED_S, Take
 from web.ui.logs import cut_secret_paths
 
-#: What is made to hurt may cost so many times what the honest thing costs in the same run.
+#: Maximum cost of a harmful request, as a multiple of the honest one in the same run.
 DEARER = 40.0
 
 
@@ -49,7 +49,7 @@ def test_an_own_task_made_to_hurt_is_refused_at_once(as_clinician, text):
     def add(words):
         return as_clinician.post(reverse("catalogue:add_own"), {"family": "loud", "text": words})
 
-    add("code: [")  # the first page of a process costs more than the others
+    add("code: [")  # The first page of a process costs more than the others.
     _, usual_s = cost(lambda: add("code: ["))
     page, spent_s = cost(lambda: add(text))
     assert spent_s < DEARER * usual_s
@@ -183,7 +183,8 @@ def test_an_empty_or_repeated_chunk_costs_no_memory():
         take.add(whole)
         take.add(numbered(take.samples_in, np.zeros(0)))
     assert (len(take._chunks), take._live._track.pitch_hz.size) == kept
-    assert all(chunk.base is None for chunk in take._chunks)  # none pins its message
+    # No package fixes the wording of its message.
+    assert all(chunk.base is None for chunk in take._chunks)
 
 
 def test_a_minute_in_which_nobody_answers_ends_a_take():

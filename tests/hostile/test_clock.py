@@ -31,7 +31,7 @@ def test_a_clock_that_steps_costs_no_try_no_session_and_no_stop(
 
     sends("begun")
     sends("timed", task=task.pk, seconds=7.0)
-    clock(began + timedelta(hours=hours))  # the device's own goes on as before
+    clock(began + timedelta(hours=hours))  # The device's own clock continues as before.
     sends("timed", task=task.pk, seconds=8.0)
     sends("stop", flags=["breathing"])
     sends("ended", ending="stopped", done=1)
@@ -45,7 +45,7 @@ def test_a_clock_that_steps_costs_no_try_no_session_and_no_stop(
     stop = Stop.objects.get()
     assert stop.delivered_at is not None
     assert len(mailoutbox) == 1
-    # at most somebody is asked to sign in again, as after an hour in which nothing was done
+    # At most the user has to sign in again, as after an hour without activity.
     page = signed_in(clinician).get(f"/clients/{person.pk}/")
     assert page.status_code == 200
     assert len(page.context["page"].summaries) == 1

@@ -75,7 +75,7 @@ def test_wrong_passwords_are_counted_for_the_account_from_wherever_they_come(cli
         "Too many wrong passwords for this user name. Nothing was changed. Wait one hour, or reset your password by email."
         in page.content.decode()
     )
-    # and nobody else is shut out
+    # Nobody else is locked out.
     other = ClinicianFactory(clinic=clinician.clinic)
     said = {"username": other.username, "password": PASSWORD}
     assert (
@@ -204,7 +204,7 @@ def test_a_sign_in_that_has_ended_for_want_of_anything_done_opens_no_socket(
 
 @pytest.mark.django_db(transaction=True)
 def test_an_open_socket_on_which_nothing_is_done_is_closed(clinician, person, task, monkeypatch):
-    # a minute of the clinic's is a twentieth of a second here
+    # One minute of the clinic takes a twentieth of a second here.
     monkeypatch.setattr("web.sound.consumers.idle_minutes", lambda *_: 0.05 / 60)
     browser = signed_in(clinician)
     assert run(lambda: answer_of(browser, f"/practice/tasks/{task.pk}/take/")) == NOT_YOURS

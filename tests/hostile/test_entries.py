@@ -18,7 +18,7 @@ from web.record.models import SelfReport, Session, Trial
 from web.scheduled import client_status, digests, reminders
 from web.screening.models import Stop
 
-#: So many are made out of the schemas; what stands below by hand comes on top.
+#: Number of entries generated from the schemas; the handwritten ones below are additional.
 ODD = st.one_of(
     st.none(),
     st.booleans(),

@@ -34,9 +34,9 @@ def test_a_measuring_process_ends_with_its_site(how, tmp_path):
     measuring = os.pidfd_open(int(site.stdout.readline()))
     try:
         site.send_signal(how)
-        # the pipe is closed once nobody is left who could write into it
+        # The pipe closes when no process can write to it any more.
         assert site.communicate(timeout=120)[0] == ""
-        # and can be read from once the process has ended
+        # It can be read once the process has ended.
         assert select.select([measuring], [], [], 120)[0]
     finally:
         os.close(measuring)

@@ -212,7 +212,7 @@ def test_a_stop_arrives_while_its_client_is_erased(person, clinician, task):
     gate.wait(30)
     erase_due(now=timezone.now())
     arriving.join()
-    # it came first and went with the record, or last and was told that there is none
+    # It came first and was erased with the record, or it came last and was rejected.
     assert said[0] in (200, 403, 410)
     if not Client.objects.filter(pk=client_pk).exists():
         assert not Stop.objects.filter(client_id=client_pk).exists()
@@ -387,7 +387,7 @@ def plain(name):
 
 SAID = {"because": "Seen by the laryngologist today."}
 LETTER = {"to": "Dr Quayle"}
-#: What is sent twice at once, where to, and how many there are of what afterwards.
+#: Requests sent twice at once: address, data, and the expected number of rows.
 PAIRS = {
     "clear a stop": (with_stop, SAID, one(Stop, cleared_by__isnull=False), 1),
     "declare safe": (with_flag, SAID, one(Screen, safe_at__isnull=False), 1),
@@ -475,12 +475,12 @@ def test_twice_has_one_effect_and_no_fault(pair, send, person, colleagues):
     url = address(person, lead)
     said = spoken(said, person, lead) if isinstance(said, str) else said
     answers = twice(lead, url, said, send=send)
-    # one at least got through: a pair that is refused twice proves nothing
+    # At least one succeeded: a pair that is rejected twice proves nothing.
     assert min(each.status_code for each in answers) < 400
     assert counted(person) == wanted
     if send is in_turn:
         return
-    # and nothing is broken by it: the pages that show the client open
+    # Nothing is broken: the pages of the client still open.
     for page in ("record:summary", "results:client"):
         assert signed_in(lead).get(reverse(page, args=[person.pk])).status_code == 200
     assert signed_in(lead).get(reverse("decisions:board")).status_code == 200

@@ -32,7 +32,7 @@ from web.screening.models import Stop
 
 pytestmark = pytest.mark.django_db(transaction=True)
 
-#: The bar: delivered once within so long.
+#: The bar: delivered once within this time.
 WITHIN_S = 120
 
 
@@ -89,10 +89,10 @@ def until(true, seconds=WITHIN_S):
             if true():
                 return
         except OperationalError:
-            pass  # the test's own connections were torn as well
+            pass  # The test's own connections were closed as well.
         assert time.monotonic() < ends, "it did not come to that"
         connection.close()
-        threading.Event().wait(0.5)  # Every look opens a connection, which takes processor time.
+        threading.Event().wait(0.5)  # Each look opens a connection, which takes processor time.
 
 
 def emergency(person):
@@ -115,7 +115,7 @@ def test_a_worker_killed_in_the_middle_of_a_letter_loses_nothing(reachable, lett
     letters.thinks.set()
     worker()
     until(lambda: Stop.objects.get().delivered_at is not None)
-    # at some times of day the worker also sends its own test email
+    # At some times of day the worker also sends its daily test email.
     told = [letter for letter in letters.letters if "odalys@saltmarsh.example" in letter["To"]]
     assert len({letter["Message-ID"] for letter in told}) == 1
     assert told[-1]["To"] == "imre@saltmarsh.example, odalys@saltmarsh.example"
@@ -129,7 +129,7 @@ def test_a_database_that_was_away_and_a_mute_mail_server_hold_up_nothing(
     worker()
     emergency(reachable)
     until(lambda: letters.talks >= 1)
-    # every connection is torn, as by a restart
+    # Close every connection, as a restart would.
     with connection.cursor() as cursor:
         cursor.execute(
             "select pg_terminate_backend(pid) from pg_stat_activity "
@@ -180,7 +180,7 @@ PERIODIC = ("tell_of_all_stops", "keep_statuses", "remind", "digests")
 def test_a_periodic_job_whose_worker_died_is_taken_up_and_holds_up_no_other(
     reachable, letters, worker, name
 ):
-    with connection.cursor() as cursor:  # as a worker leaves it that is killed in the middle
+    with connection.cursor() as cursor:  # The state that a killed worker leaves.
         cursor.execute(
             "insert into procrastinate_workers (last_heartbeat) values (now() - interval '1 hour') "
             "returning id"
@@ -196,7 +196,7 @@ def test_a_periodic_job_whose_worker_died_is_taken_up_and_holds_up_no_other(
     emergency(reachable)
     worker()
     until(lambda: Stop.objects.get().delivered_at is not None)
-    # done, and with that gone from the queue; or a younger one of the same name stands for it
+    # The job is done and deleted, or a newer one of the same name replaced it.
     until(lambda: not ProcrastinateJob.objects.filter(pk=job, status="doing").exists())
 
 
@@ -243,7 +243,7 @@ def test_an_emergency_waits_for_nothing_and_a_slip_is_taken_back_in_time(
     both = Stop.objects.get(key=key)
     assert both.cancelled_at is not None
     assert "pressed by mistake" in both.cleared_because
-    # an emergency is noted as a slip, and stays for the clinician to clear
+    # An emergency withdrawn as a mistake stays for the clinician to clear.
     first = Stop.objects.exclude(key=key).get()
     answer = stop(client, reachable, key=str(first.pk), taken_back=True).json()
     assert answer["goes_on"] is False
@@ -255,7 +255,7 @@ def test_what_cannot_be_delivered_shows_on_the_board_and_goes_to_the_lead(
     as_clinician, reachable, sent_at, settings
 ):
     settings.EMAIL_BACKEND = "django.core.mail.backends.smtp.EmailBackend"
-    settings.EMAIL_HOST, settings.EMAIL_PORT = "127.0.0.1", 9  # nobody is there
+    settings.EMAIL_HOST, settings.EMAIL_PORT = "127.0.0.1", 9  # No worker is running.
     begun = timezone.now()
     emergency(reachable)
     send_alert_if_due(reachable)

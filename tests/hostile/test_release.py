@@ -18,13 +18,13 @@ from tests.database import administration, create, drop, template_name
 from tests.hostile.test_settings_and_faults import WHOLE
 from tests.release_wheel import build_wheel
 
-#: Two processes of one run may each do one of the tests at the same time.
+#: Two processes of one run may run these tests at the same time.
 NAME = f"still_reed_released_{os.environ.get('PYTEST_XDIST_WORKER', 'alone')}"
-#: As the proxy before it says.
+#: Headers that the proxy in front sets.
 THROUGH = {"Host": WHOLE["ALLOWED_HOSTS"], "X-Forwarded-Proto": "https"}
 
 
-#: What the guide does with four commands, in one process.
+#: The four commands of the guide, in one process.
 PREPARES = """
 from django.core.management import call_command
 import web
@@ -87,7 +87,7 @@ LINK = re.compile(r"https://practice\.clinic\.example(/\S+)")
 
 
 def test_the_wheel_alone_knows_and_begins_a_clinic(release, begun):
-    assert f"{release}/web" in begun  # of the release, not of the checkout
+    assert f"{release}/web" in begun  # The release's own code, not the checkout's.
     assert "static files" in begun
     assert LINK.search(begun)
 

@@ -149,7 +149,7 @@ def cut(person, **more):
 
 BREATHING = ["breathing"]
 BOTH = ["breathing", "unknown_reason"]
-#: What a stop is, and which flags it is kept with.
+#: Damaged stops, and the flags that each is stored with.
 VARIANTS = {
     **{name: (lambda person, more=more: stop_body(person, **more), BREATHING) for name, more in STOPS.items()},
     "sealed as it should be": (lambda person: stop_body(person, flags=None, sealed=sealed(person)), BREATHING),
@@ -189,12 +189,12 @@ VARIANTS = {
 def test_it_is_kept_shown_and_mailed(variant, reachable, clinician):
     made, flags = variant
     body = made(reachable)
-    # the settings and the clock are as ever when it arrives
+    # The settings and the clock are unchanged when it arrives.
     answer = send(body)
     assert answer.status_code == 200, answer.content
     assert answer.json()["kept"] is True
     is_kept_shown_and_mailed(reachable, flags, by=clinician)
-    # sent again by a device that did not hear the answer, it is the same one
+    # A device that missed the answer sends the same stop again.
     assert send(body).status_code == 200
     assert Stop.objects.count() == 1
 

@@ -1,10 +1,11 @@
 """Who gets in where: every address of the site, by whom it is asked for."""
 
 IN, AWAY, NOT_THERE = "in", "to the sign-in page", "not there"
-#: A client's device is led to its own door, and what it sends is answered, not led anywhere.
+#: A client is redirected to the practice link; a device's data request gets an answer instead.
 DOOR, SHUT = "to the practice door", "signed out"
 
-#: Path → (method, who: nobody, the client, another client, a clinician of another clinic, the clinician)
+#: Path → (method, signed out, the client, another client, another clinic's clinician, the
+#: clinician)
 EVERYBODY = (IN, IN, IN, IN, IN)
 CLINICIANS_OWN = (AWAY, NOT_THERE, NOT_THERE, NOT_THERE, IN)
 CLINICIANS = (AWAY, NOT_THERE, NOT_THERE, IN, IN)
@@ -28,7 +29,7 @@ SECOND_STEP = [
 ]
 ACCESS = {
     "watched:live": ("get", EVERYBODY),
-    # for whoever has the token, which is no account's
+    # Open to anyone with the token, which belongs to no account.
     "watched:ready": ("get", NOBODY),
     "watched:metrics": ("get", NOBODY),
     "accounts:home": ("get", EVERYBODY),
@@ -37,9 +38,9 @@ ACCESS = {
     "accounts:forgotten": ("get", EVERYBODY),
     "accounts:own": ("get", CLINICIANS),
     "accounts:end_others": ("post", CLINICIANS),
-    # the link's own token is the key
+    # The token in the link grants access.
     "accounts:choose_password": ("get", EVERYBODY),
-    # the second step: set up by whoever works here, answered by whoever is on the way in
+    # The second step: staff set it up, and people who sign in answer it.
     **dict.fromkeys(SECOND_STEP, ("get", CLINICIANS)),
     "mfa_remove_webauthn": ("get", CLINICIANS_OWN),
     **dict.fromkeys(
@@ -65,7 +66,7 @@ ACCESS = {
     "clinic:cover": ("post", CLINICIANS),
     "clinic:end_cover": ("post", CLINICIANS_OWN),
     "clinic:shared": ("post", CLINICIANS_OWN),
-    # the lead's; any clinician's where nobody leads yet, as here
+    # For the lead; for any clinician while a clinic has no lead, as here.
     "practice:tablets": ("get", CLINICIANS),
     "practice:change_tablet": ("post", CLINICIANS_OWN),
     "clinic:opened": ("get", CLINICIANS),
@@ -122,7 +123,7 @@ ACCESS = {
     "decisions:board": ("get", CLINICIANS),
     "decisions:undo_last": ("post", CLINICIANS),
     "decisions:rules": ("get", CLINICIANS_OWN),
-    # the signed link is the key, and the page names nobody
+    # The signed link grants access, and the page names nobody.
     "messages:reminders_off": ("get", EVERYBODY),
     "exports:without_names": ("get", CLINICIANS),
     "exports:without_names_columns": ("get", CLINICIANS),
@@ -142,23 +143,23 @@ ACCESS = {
         )
         for name in names.split()
     },
-    # the PIN guards it, and the page itself shows nothing of anybody
+    # The PIN protects it, and the page itself shows no client.
     "practice:enter": ("get", EVERYBODY),
     "practice:today": ("get", CLIENTS),
     "practice:my_practice": ("get", CLIENTS),
     "practice:progress": ("get", CLIENTS),
     "messages:device": ("post", CLIENTS),
     "practice:pin": ("get", CLIENTS),
-    # whose names stand there is told to the device that was made a shared tablet; to others nothing
+    # Only a device set up as a shared tablet receives the names shown there.
     "practice:tablet": ("get", (DOOR,) * 5),
     "practice:tablet_enter": ("get", (DOOR,) * 5),
     "practice:code": ("get", EVERYBODY),
-    # a script that is the same for all
+    # A script that is the same for everyone.
     "practice:worker": ("get", EVERYBODY),
     "practice:manifest": ("get", EVERYBODY),
-    # its page's own token is the key
+    # The page's own token grants access.
     "intake:stop": ("post", EVERYBODY),
-    # says that a sign-in has ended, for a device without a network
+    # Reports the end of a sign-in to a device without a network.
     "practice:door": ("get", EVERYBODY),
     "intake:entries": ("post", CLIENTS_SEND),
     "intake:opened_entry": ("post", CLIENTS_SEND),
@@ -171,7 +172,7 @@ ACCESS = {
     "intake:table": ("get", CLINICIANS_OWN),
     "intake:recordings": ("post", CLINICIANS_OWN),
 }
-#: Of what clinicians get into: what assistants and viewers look at, and what assistants do.
+#: Pages of clinicians that assistants and viewers can open, and actions that assistants can take.
 LOOKED_AT = set(SECOND_STEP) | {
     f"{space}:{name}"
     for space, names in {

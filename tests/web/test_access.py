@@ -239,7 +239,7 @@ def test_every_url_has_a_row_in_the_table():
     assert set(named_urls()) == set(ACCESS)
 
 
-#: One set of people serves many URLs; what a request changes is rolled back before the next URL.
+#: One set of people serves many URLs; a request's changes are rolled back before the next URL.
 PARTS = 8
 
 
@@ -303,7 +303,7 @@ def test_a_viewer_looks_and_nothing_is_changed_by_that(users, person, task):
         for path in ("baselines/", "notes/"):
             assert signed_in(users[actor]).get(f"/clients/{person.pk}/{path}").status_code == 200
     stop.refresh_from_db()
-    assert stop.read_at is None  # a clinician has not read it
+    assert stop.read_at is None  # A clinician has not read it.
     assert signed_in(users["a viewer"]).post(f"/clients/{person.pk}/baselines/").status_code == 404
     assert (
         signed_in(users["an assistant"]).post(f"/clients/{person.pk}/baselines/").status_code == 302
@@ -357,7 +357,7 @@ def close_code(path, user, *, stays):
     async def story():
         line = WebsocketCommunicator(application, path, headers)
         await line.connect(timeout=60)
-        # a line that stays open says nothing; one that is closed says so, however long it takes
+        # An open connection says nothing; a closed one says so, however long it takes.
         nothing = stays and await line.receive_nothing(timeout=0.2)
         code = None if nothing else (await line.receive_output(timeout=60))["code"]
         await line.disconnect(timeout=60)

@@ -125,7 +125,7 @@ def test_who_does_nothing_is_signed_out_and_a_page_that_looks_by_itself_does_not
     assert is_in(here)
     clock(now + timedelta(minutes=29))
     assert is_in(here)
-    for minutes in (39, 49, 58):  # by itself
+    for minutes in (39, 49, 58):  # Automatically.
         clock(now + timedelta(minutes=minutes))
         here.get(reverse("decisions:board"), headers={"Sec-Fetch-Mode": "cors"})
     clock(now + timedelta(minutes=60))

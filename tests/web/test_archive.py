@@ -129,10 +129,10 @@ def test_each_change_of_the_record_stands_with_before_and_after(as_clinician, pe
     person.save()
     page = as_clinician.get(f"/clients/{person.pk}/record/").content.decode()
     assert "occupation:</span> =cmd() → rowing trainer" in page
-    assert "none → 4 November 2026, 03:00" in page  # where the client lives
+    assert "none → 4 November 2026, 03:00" in page  # The client's address.
     made = opened(as_clinician, person)
     rows = list(csv.DictReader(io.StringIO(made.read("record-changes.csv").decode())))
-    # never a formula to whoever opens it in a spreadsheet
+    # Never a formula for a spreadsheet.
     assert ("occupation", "'=cmd()", "rowing trainer") in [
         (row["what"], row["before"], row["after"]) for row in rows
     ]
@@ -140,5 +140,5 @@ def test_each_change_of_the_record_stands_with_before_and_after(as_clinician, pe
 
 def test_a_client_of_whom_nothing_is_known_yet_can_be_taken_out(as_clinician, person):
     made = opened(as_clinician, person)
-    assert len(made.read("traces.csv").decode().splitlines()) == 1  # its head
+    assert len(made.read("traces.csv").decode().splitlines()) == 1  # Its header.
     assert made.testzip() is None

@@ -53,7 +53,7 @@ def test_from_nothing_to_the_board(db):
     board = browser.post(reverse("accounts:sign_in"), said, follow=True)
     assert board.redirect_chain[-1][0] == reverse("decisions:board")
     clinic = Clinic.objects.get()
-    assert clinic.lead == clinic.deputy == User.objects.get()  # somebody is told of every stop
+    assert clinic.lead == clinic.deputy == User.objects.get()  # Every stop alerts a person.
     assert clinic.time_zone == "Europe/Lisbon"
 
 
@@ -148,7 +148,7 @@ def test_who_leaves_hands_the_caseload_over_and_gets_in_no_more(as_clinician, le
     assert theirs.clinician == lead
     assert "reassigned by" in theirs.history.first().history_change_reason
     assert inside.get(reverse("decisions:board")).status_code == 302
-    # pressing twice leaves the account deactivated
+    # A second press leaves the account deactivated.
     page = as_clinician.post(url, {"to": lead.pk}, follow=True).content.decode()
     assert "is already deactivated" in page
     leaving.refresh_from_db()

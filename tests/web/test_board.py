@@ -51,7 +51,7 @@ def line_of(as_clinician, person):
     (drawn,) = [one.html for group in groups for one in group.lines if one.name == person.name]
     status = statuses([person], now=timezone.now())[person.pk]
     line = board_line(person, status, all_tasks(person.clinic))
-    assert escape(line.reason) in drawn  # what is asked about is what is shown
+    assert escape(line.reason) in drawn  # The rows shown are the rows asked about.
     return line
 
 
@@ -137,7 +137,7 @@ def test_each_line_says_why_with_its_figures_and_has_a_key(as_clinician, five):
         "Straw in air, one note on F3: 12 of 12 trials over 3 days were on target, at the right effort.", "a",
     )  # fmt: skip
     assert said["Wim Away"] == ("No session on the last 4 due days.", "m")
-    # whoever is on course has a reason too
+    # A client on course has a reason too.
     assert said["Vera Steady"][0].startswith(
         "Straw in air, one note on F3: 9 of 12 trials on target. A step up needs 80%. 100% "
         "adherence in 14 days. Last on"
@@ -146,7 +146,8 @@ def test_each_line_says_why_with_its_figures_and_has_a_key(as_clinician, five):
 
 def test_the_fortnight_has_a_reed_a_session_and_its_missed_days(as_clinician, five):
     row = line_of(as_clinician, five["Wim Away"]).row
-    assert stems(row) == 9  # fourteen days back to five; the window is fourteen with today
+    # Fourteen days ago to five days ago; the window is fourteen days with today.
+    assert stems(row) == 9
     assert row.missed.count("M") == 4
     assert "4 days missed" in row.spoken
 
@@ -170,7 +171,7 @@ def test_one_key_takes_the_decision_and_one_takes_it_back(as_clinician, five):
     back = as_clinician.post(reverse("decisions:undo_last"), follow=True)
     assert "undone" in back.content.decode()
     assert current_programme(person).version == 1
-    # what it rested on is used: taken or undone, it waits for new practice
+    # Used evidence, accepted or undone, waits for new practice.
     assert ("decision", ["Xaver Due"]) not in needs(as_clinician)
 
 
@@ -335,7 +336,7 @@ def test_the_taper_goes_down_a_step_at_a_time_and_back_without_loss(clinic):
     assert week.dose.a_day == 2
     for _ in range(3):
         week = taper.move_week(week, by=1, today=today, catalogue=catalogue)
-    # the fourth week: power alone, twice, once a day; what is not of the block stays
+    # The fourth week: power alone, twice, once a day; items outside the block stay.
     assert [each.task for each in week.items] == ["hum_hold", "block_power"]
     assert (week.items[1].params["reps"], week.dose.a_day) == (2, 1)
     for _ in range(5):

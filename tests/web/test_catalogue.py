@@ -35,7 +35,7 @@ def test_at_least_seventy_tasks_in_all_nine_families_and_every_measure():
 @pytest.mark.parametrize("task", shipped_tasks().values(), ids=lambda task: task.code)
 def test_everything_a_task_names_is_there(task):
     assert 1 <= len(task.client) <= 3
-    # plain reading level: short lines of short words
+    # Plain reading level: short lines of short words.
     assert all(len(line.split()) <= 12 for line in task.client)
     assert not task.ladder or task.ladder in shipped_ladders()
     assert not task.material or shipped_material()[task.material]
@@ -98,7 +98,7 @@ def test_what_does_not_fit_is_said_and_kept_in_the_form(as_clinician, clinic, te
 def test_a_hidden_task_is_not_offered_but_still_known(as_clinician, clinic):
     url = reverse("catalogue:hide", args=["balloon"])
     as_clinician.post(url)
-    as_clinician.post(url)  # twice hidden is hidden
+    as_clinician.post(url)  # Hiding it twice keeps it hidden.
     assert "balloon" not in tasks_for(clinic)
     assert "balloon" in all_tasks(clinic)
     as_clinician.post(url, {"offer": ""})

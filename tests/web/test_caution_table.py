@@ -6,10 +6,10 @@ from reedcore.catalogue.tasks import written_tasks
 from web.programmes.cautions import ALLOWED, MEAL, STOP, cautions_met, table
 from web.programmes.management.commands.caution_table import PATH
 
-#: What raises the pressure, and is allowed by whoever treats it.
+#: Cautions that forbid pressure, and who can allow it.
 ALLOWED_PRESSURE = {"pressure", "pregnancy"}
 VOICED_HOLD = {"vocal_fold_surgery", "lung_disease", "airway"}
-#: A few rows as the reference gives them: by column, what meets the task, and nothing else.
+#: A few rows of the reference: by column, the caution of the task, and nothing else.
 ROWS = {
     "quiet_hold": (
         {"pressure_acute", "lung_disease", "airway", "fainting"},
@@ -64,5 +64,5 @@ def test_a_wide_open_strong_vowel_meets_a_jaw_disorder(code):
 
 
 def test_the_table_that_was_read_is_what_the_check_finds():
-    # after a change: manage.py caution_table, then read what differs
+    # After a change, run manage.py caution_table and review the difference.
     assert PATH.read_text() == table(written_tasks())

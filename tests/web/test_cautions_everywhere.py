@@ -210,7 +210,8 @@ def test_each_night_programmes_in_force_are_checked_as_the_rules_now_stand(
 ):
     document = simple_document(item("strong_ah", floor=6, ceiling=16))
     publish_document(measured, document, by=clinician)
-    # as an earlier version has left it: the record changed, and strong voice was no pressure then
+    # As an earlier version left it: the record changed, and strong voice did not count as pressure
+    # then.
     Client.objects.filter(pk=measured.pk).update(cautions=["pressure_acute"])
     assert "strong voice" not in as_clinician.get("/").content.decode()
     check_programmes()

@@ -62,7 +62,7 @@ def test_guessing_a_pin_ends_after_a_few_tries(person):
     answers = [enter(browser, person, f"{guess:06}").status_code for guess in range(8)]
     assert answers[:5] == [200] * 5
     assert answers[-1] == 429
-    # not even the right one now
+    # Now even the right one is refused.
     assert enter(browser, person, PIN).status_code == 429
 
 
@@ -84,7 +84,7 @@ def test_whoever_opens_a_new_link_first_chooses_its_pin(fresh):
     assert "Choose a PIN" in page
     assert fresh.name not in page
     assert choose(Browser(), fresh, "471108").url == reverse("practice:today")
-    # and from then on it is asked for
+    # From then on it is asked for.
     assert enter(Browser(), fresh, "471108").url == reverse("practice:today")
     assert "not right" in enter(Browser(), fresh, "471209").content.decode()
 
@@ -131,7 +131,7 @@ def test_a_new_link_replaces_the_old_one_everywhere(person, task, as_client, as_
     person.refresh_from_db()
     assert person.practice_code in page
     assert Browser().get(reverse("practice:enter", args=[old])).status_code == 404
-    # the session from before has ended
+    # The previous session has ended.
     assert as_client.get(reverse("practice:today")).status_code == 302
 
 

@@ -117,8 +117,8 @@ def sounded(task, moment, cents, dbfs, **more):
 
 
 def test_the_field_adds_up_note_by_note_and_month_by_month(as_clinician, person, task):
-    sounded(task, at(3), [0.0] * 100, -20)  # two seconds on F3
-    sounded(task, at(4), [0.0] * 50 + [200.0] * 50, -26)  # a second each on F3 and G3
+    sounded(task, at(3), [0.0] * 100, -20)  # Two seconds on F3.
+    sounded(task, at(4), [0.0] * 50 + [200.0] * 50, -26)  # One second each on F3 and G3.
     sounded(task, at(3) - timedelta(days=30), [0.0] * 25, -20)
     field = profile_of(as_clinician, person).context["profile"]
     assert [(line.note, line.seconds, line.softest, line.loudest) for line in field.table] == [

@@ -81,7 +81,7 @@ def test_an_edit_comes_back_drawn_counted_and_checked(as_clinician, measured):
 def test_the_panel_shows_what_can_be_changed(as_clinician, measured):
     stage = edit(as_clinician, measured, simple_document(), chosen="straw-hold").json()["stage"]
     assert 'name="param:seconds"' in stage
-    assert "Lip trill, one note" in stage  # the alternative task
+    assert "Lip trill, one note" in stage  # The alternative task.
     assert 'value="F3"' in stage
 
 
@@ -226,11 +226,12 @@ def test_a_reason_lapses_when_its_entry_of_the_record_changes_and_only_then(
         publish_document(measured, document, by=clinician)
     document["overrules"] = dict.fromkeys(refused.value.keys, "a plastic one, and gently")
     programme = publish_document(measured, document, by=clinician)
-    on_record(measured, clinician, "lung_disease", "latex")  # asked again: the same is said
+    # A second request gives the same answer.
+    on_record(measured, clinician, "lung_disease", "latex")
     programme.refresh_from_db()
     assert programme.concerns == []
     on_record(measured, clinician, "lung_disease")
-    on_record(measured, clinician, "lung_disease", "latex")  # said again
+    on_record(measured, clinician, "lung_disease", "latex")  # It is reported again.
     programme.refresh_from_db()
     assert programme.concerns == ["Latex allergy: this is latex."]
     board = as_clinician.get(reverse("decisions:board")).content.decode()
@@ -248,7 +249,7 @@ def test_a_say_so_makes_a_stop_a_warning_and_a_changed_one_is_asked_about_again(
     allowed = {"who": "Dr. Wen", "on": "2026-10-01", "what": "short holds"}
     on_record(measured, clinician, "pressure", said_so={"pressure": allowed})
     programme = publish_document(measured, simple_document(item("quiet_hold")), by=clinician)
-    on_record(measured, clinician, "pressure")  # nobody has allowed it any more
+    on_record(measured, clinician, "pressure")  # The permission is gone.
     programme.refresh_from_db()
     assert len(programme.concerns) == 1
 

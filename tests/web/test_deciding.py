@@ -127,7 +127,7 @@ def test_days_on_which_the_programme_was_paused_are_excused_also_once_it_goes_on
     practised(prescribed, days=range(14, 6, -1), effort=None)
     stopped(person, 6, cleared=0.01)
     assert next_of(as_clinician, person) == []
-    # the results say the same of these days as the board
+    # The results page shows the same days as the board.
     today = timezone.localdate(timezone=person.zone)
     first = today - timedelta(days=20)
     found = surroundings_of(person, practised_since(person, first), [], first, today, today)
@@ -137,7 +137,7 @@ def test_days_on_which_the_programme_was_paused_are_excused_also_once_it_goes_on
 def test_evidence_starts_anew_when_a_red_flag_is_cleared(as_clinician, person, prescribed):
     practised(prescribed, days=range(14, 4, -1))
     stopped(person, 4, cleared=3)
-    assert next_of(as_clinician, person) == []  # all of it lies before
+    assert next_of(as_clinician, person) == []  # All of it is earlier.
     sat(prescribed, 2, "nnnn")
     sat(prescribed, 1, "nnnn")
     ((_, words),) = next_of(as_clinician, person)
@@ -195,11 +195,11 @@ def test_a_decision_is_taken_back_while_nobody_has_practised_under_it(
     url = reverse("decisions:undo", args=[person.pk, decision.pk])
     assert "undone" in as_clinician.post(url, follow=True).content.decode()
     assert current_programme(person) == prescribed
-    assert person.programmes.count() == 2  # withdrawn, and still there
-    assert next_of(as_clinician, person) == []  # what it rested on is used
+    assert person.programmes.count() == 2  # Withdrawn, and still on record.
+    assert next_of(as_clinician, person) == []  # Its evidence is used.
     long_ago = timezone.now() - timedelta(days=20)
     Decision.objects.update(decided_at=long_ago, undone_at=long_ago)
-    assert next_of(as_clinician, person)  # as if practised since
+    assert next_of(as_clinician, person)  # As if there had been practice since.
     decide(as_clinician, person, "advance")
     decision = Decision.objects.get(undone_at=None)
     sat(decision.created_version, 0, "y")
@@ -217,7 +217,7 @@ def test_what_comes_in_later_for_a_version_that_was_taken_back_is_kept(
     practised(prescribed)
     decide(as_clinician, person, "advance")
     made = Decision.objects.get().created_version
-    session = sitting(person)  # a device began on it, and has no network
+    session = sitting(person)  # A device began a session on it, and is offline.
     as_clinician.post(reverse("decisions:undo", args=[person.pk, Decision.objects.get().pk]))
     said = entry(person, "timed", session, task=made.tasks.get().pk, seconds=7.5)
     assert send(as_client, said).status_code == 200
@@ -232,8 +232,8 @@ def test_what_was_refused_waits_for_new_practice(as_clinician, person, prescribe
     assert ": Advance one step, rejected: too soon." in page
     assert person.programmes.count() == 1
     assert next_of(as_clinician, person) == []
-    sat(prescribed, -0.001, "yyyy")  # a moment from now: after the refusal
-    assert next_of(as_clinician, person) == []  # one session is less than the rule needs
+    sat(prescribed, -0.001, "yyyy")  # Slightly in the future: after the refusal.
+    assert next_of(as_clinician, person) == []  # One session is fewer than the rule needs.
     Decision.objects.update(decided_at=timezone.now() - timedelta(days=9.5))
     ((_, words),) = next_of(as_clinician, person)
     assert words.startswith("Advance one step")

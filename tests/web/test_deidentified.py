@@ -15,7 +15,7 @@ from web.clients.models import Client
 from web.clients.pseudonyms import hide_names
 from web.screening.wording import FLAG_NAMES
 
-#: Pages that are about no client.
+#: Pages that concern no client.
 OF_NOBODY = ("accounts:", "catalogue:", "calculators:", "mfa_", "account_")
 
 
@@ -86,7 +86,7 @@ def test_a_record_says_what_changed_in_screens_and_targets_too(measured, as_clin
     flags = [(before, after) for what, _, before, after in told if what == "screening"]
     assert ("none", FLAG_NAMES["strain"]) in flags
     assert {label for what, label, *_ in told if what == "target accepted"} >= {"Hold"}
-    # the same decided once more is no change
+    # The same decision again is no change.
     hold = measured.targets.get(kind="hold")
     hold.pk, hold.decided_at = None, timezone.now()
     hold.save()
@@ -106,7 +106,7 @@ def test_what_changed_about_people_is_shown_to_the_lead(as_clinician, clinician,
     assert [(each.what, each.by) for each in changed] == [
         ("Nell Rake", clinician.get_full_name() or clinician.username)
     ]
-    signed_in(other).get("/")  # coming in is no change
+    signed_in(other).get("/")  # Signing in is no change.
     assert not [
         each
         for each in as_clinician.get(reverse("clinic:people")).context["changes"]

@@ -65,7 +65,7 @@ def test_its_tries_lie_in_the_past_and_were_measured(short_demo):
     assert all(trial.total_s and trial.snr_db for trial in measured)
 
 
-#: Story → the step that it is there to show; None is "on course".
+#: Story → the step that it shows; None is "on course".
 SHOWS = {
     "choir-f4": "check_in", "lens-d4": "taper_on", "swim-g4": "stop_and_refer", "oars-a2": "swap",
     "tower-a2": "advance", "sail-a3": "check_in",

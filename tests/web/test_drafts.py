@@ -76,14 +76,14 @@ TRIES = {
     "minutes": ("sit_tall", {"minutes": 2}, 120.0),
     "a breath hold": ("quiet_hold", {"held_s": 15}, 15.0),
     "counted breaths": ("slow_counts", {"breath_in": 4, "breath_out": 8, "tempo": 60, "cycles": 3}, 36.0),
-    # out for 4, 8 and 12 after three times in for 4
+    # Out for 4, 8 and 12 after three breaths in for 4.
     "growing breaths": ("counts_growing", {"breath_in": 4, "breath_out": 12, "tempo": 60, "cycles": 3}, 36.0),
     "held between": ("slow_counts", {"breath_in": 4, "breath_out": 4, "held": 2, "tempo": 60, "cycles": 1}, 10.0),
     "one last puff": ("ten_fifteen", {"breath_in": 10, "breath_out": 15, "tempo": 60, "cycles": 1}, 26.0),
     "sweeps for minutes": ("straw_circles", {"minutes": 3}, 180.0),
     "a joined pair": ("s_to_z", {"s_s": 3, "z_s": 5}, 8.0),
     "a scale": ("five_note", {"tempo": 90}, 6.0),
-    # a second, and 0.45 s a word: "Good morning." has two, "Mind the step, please." four
+    # One second, and 0.45 s per word: "Good morning." has two, "Mind the step, please." four.
     "lines": ("functional_phrases", {"lines": 2}, 1 + 0.45 * 3),
 }  # fmt: skip
 
@@ -107,7 +107,7 @@ def test_what_an_item_plays():
     tones = line_of(item_from(item("straw_hold", notes=[53, 55])), tasks["straw_hold"])
     assert [note for note, _ in tones if note] == [Note(53), Note(55)]
     assert line_of(item_from(item("sit_tall")), tasks["sit_tall"]) == []
-    # a scale that would leave the keyboard gives its first note instead of nothing
+    # A scale that would leave the keyboard returns its first note, not nothing.
     high = line_of(item_from(item("five_five_nine", notes=[94])), tasks["five_five_nine"])
     assert [note for note, _ in high] == [Note(94)]
 

@@ -151,7 +151,7 @@ def test_level_is_judged_against_the_comfortable_voice_on_this_device_only(
 def test_a_strong_hold_that_trails_off_is_not_met_whatever_else_is_not_judged(as_client, programme):
     falling = sound(VoicedPart(5.6, 180.0, level_dbfs=-14.0, fall_db=14.0))
     trial, answer = practise(as_client, programme, "strong_ah", falling)
-    assert trial.outcome == Trial.Outcome.NOT_MET  # its level cannot be judged on this device yet
+    assert trial.outcome == Trial.Outcome.NOT_MET  # Its level cannot be judged on this device yet.
     assert "trailing off at the end" in answer["sentence"]
     assert trial.figures["end_fall_db"] > 3.0
     even = sound(VoicedPart(5.6, 180.0, level_dbfs=-14.0))
@@ -192,7 +192,7 @@ def test_a_shifted_comfortable_voice_asks_about_the_distance(as_client, person, 
     far = vowel(as_client, person, session, -33.0)
     assert far["asks"]
     assert "30 centimetres" in far["sentence"]
-    # a processed sound says nothing about level
+    # Processed sound allows no statement about level.
     odd = vowel(as_client, person, session, -26.0, autoGainControl=True)
     assert "could not be judged" in odd["sentence"]
     assert ReferenceVowel.objects.filter(level_dbfs=None).count() == 1
@@ -306,7 +306,7 @@ def test_a_stop_pauses_the_programme_and_is_mailed_once(
     said = entry(person, "stop", flags=["new_pain"])
     for _ in range(2):
         assert send(as_client, said).status_code == 200
-    assert run_jobs() == []  # a slip of the finger may still be undone
+    assert run_jobs() == []  # An accidental press can still be undone.
     clock(timezone.now() + timedelta(seconds=31))
     assert run_jobs() == ["tell_of_stops"]
     (letter,) = mail.outbox
@@ -319,7 +319,7 @@ def test_a_stop_pauses_the_programme_and_is_mailed_once(
     assert "The programme is paused until a clinician resolves this stop." in read(
         as_clinician.get(screen)
     )
-    # and nothing may be prescribed meanwhile
+    # Nothing can be prescribed meanwhile.
     compose = read(as_clinician.get(reverse("programmes:compose", args=[person.pk])))
     assert "A red flag is open" in compose
     clear = reverse("screening:clear_stop", args=[person.pk, Stop.objects.get().pk])

@@ -17,9 +17,9 @@ from web.practice.simulated import COMFORTABLE_DBFS, simulated_clip
 from web.record.prescribed_item import PrescribedRow
 
 RATE = 16_000
-#: Where a start is held against a beat, the device says when that was.
+#: For a start on the beat, the device reports the time of the beat.
 BEAT_S = 6.0
-#: Short is enough to be judged.
+#: Short, but long enough to be judged.
 SHORT = {"seconds": 2.0, "reps": 1, "lines": 1, "minutes": 0.3, "rounds_up": 0, "rounds_down": 0}
 CODES = list(shipped_tasks())
 

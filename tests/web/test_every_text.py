@@ -13,7 +13,7 @@ from tests.web.test_access import ACCESS, PARTS, a_decision, a_stop, address, us
 
 __all__ = ["users"]
 
-#: Who looks: one of each role.
+#: One user of each role.
 READERS = ("nobody", "the client", "the clinician", "an assistant", "an auditor", "a helper")
 
 

@@ -104,7 +104,7 @@ TORN = (
 @pytest.mark.parametrize("body", TORN)
 def test_a_torn_edit_is_told(as_clinician, measured, body):
     response = as_clinician.post(url_of(measured), body, content_type="application/json")
-    if body.endswith("[]}]}"):  # an edit that says nothing
+    if body.endswith("[]}]}"):  # An edit without content.
         assert response.json()["not_made"]
     else:
         assert response.status_code == 422

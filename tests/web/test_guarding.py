@@ -44,11 +44,11 @@ def lines():
 
 def test_what_a_clinician_opens_prints_and_takes_out_is_on_record(as_clinician, person, prescribed):
     as_clinician.get(f"/clients/{person.pk}/record/")
-    as_clinician.get(f"/clients/{person.pk}/record/")  # the same, a moment later
+    as_clinician.get(f"/clients/{person.pk}/record/")  # The same, a moment later.
     as_clinician.get(f"/clients/{person.pk}/programmes/1/handout.pdf")
     as_clinician.get(f"/clients/{person.pk}/tries.csv")
     as_clinician.post(f"/clients/{person.pk}/archive/")
-    as_clinician.get("/clients/99999/record/")  # nobody's
+    as_clinician.get("/clients/99999/record/")  # A link of no client.
     assert lines() == [
         ("opened", "record:summary", person.pk),
         ("printed", "programmes:handout_pdf", person.pk),
@@ -173,13 +173,13 @@ def test_a_record_is_erased_when_its_term_is_over_and_nothing_is_left(
     page = reverse("clinic:erase", args=[pk])
     asked = {"why": "asked for by themself", "name": NAME}
     as_clinician.post(page, asked)
-    assert Erasure.objects.count() == 0  # it is not archived
+    assert Erasure.objects.count() == 0  # It is not archived.
     as_clinician.post(f"/clients/{pk}/archive/")
     as_clinician.post(page, {**asked, "name": "Bran Keeling"})
     as_clinician.post(page, {**asked, "why": " "})
     assert Erasure.objects.count() == 0
     as_clinician.post(page, asked)
-    as_clinician.post(page, asked)  # once more is the same one
+    as_clinician.post(page, asked)  # A second export is the same one.
     (planned,) = Erasure.objects.all()
     assert erase_expired()["records erased"] == 0
     others = rows_that_speak_of("Bran Keeling")
@@ -188,7 +188,7 @@ def test_a_record_is_erased_when_its_term_is_over_and_nothing_is_left(
     assert rows_that_speak_of(NAME) == {}
     assert rows_by_key(pk) == {}
     assert not ProcrastinateJob.objects.filter(args__client=pk).exists()
-    tell_of_stops(client=pk)  # one that is being done meanwhile comes to nothing
+    tell_of_stops(client=pk)  # One whose work is done meanwhile does nothing.
     assert not Client.objects.filter(pk=pk).exists()
     assert not type(led).objects.filter(pk=account).exists()
     assert rows_that_speak_of("Bran Keeling") == others
@@ -221,7 +221,7 @@ def test_a_record_that_is_put_back_is_not_erased(as_clinician, led, lived_in, mo
     later = timezone.now() + timedelta(days=90)
     monkeypatch.setattr("django.utils.timezone.now", lambda: later)
     assert erase_expired()["records erased"] == 0
-    # nor where it came back by another way
+    # Nor if it was restored in another way.
     Erasure.objects.update(cancelled_at=None)
     assert erase_expired()["records erased"] == 0
     assert Client.objects.filter(pk=lived_in.pk).exists()
@@ -237,7 +237,7 @@ def test_a_record_archived_as_long_as_the_clinic_keeps_them_is_planned_told_of_a
     for each, years in ((person, 10.1), (young, 9.9)):
         each.archived_at = now - timedelta(days=365.25 * years)
         each.save()
-    assert erase_expired()[PLANNED] == 0  # never, unless the clinic says so
+    assert erase_expired()[PLANNED] == 0  # Never, unless the clinic sets a limit.
     clinic.archived_kept_years = 10
     clinic.save()
     assert list_expired()[PLANNED] == 1
@@ -250,7 +250,7 @@ def test_a_record_archived_as_long_as_the_clinic_keeps_them_is_planned_told_of_a
     assert f"{planned.due_at.astimezone(clinic.zone):%-d %B %Y}" in mail.body
     assert person.name not in mail.subject + mail.body
     signed_in(led).post(reverse("clinic:keep", args=[person.pk]))
-    assert erase_expired()[PLANNED] == 0  # kept is kept
+    assert erase_expired()[PLANNED] == 0  # The kept ones stay.
     monkeypatch.setattr("django.utils.timezone.now", lambda: planned.due_at + timedelta(days=1))
     assert erase_expired()["records erased"] == 0
     assert Client.objects.filter(pk=person.pk).exists()

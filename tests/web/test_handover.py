@@ -50,7 +50,7 @@ def test_a_version_shows_every_task_and_lets_it_be_heard(as_clinician, person, c
     for name in ("Seated tall", "Straw in air, one note", "Hum, one note", "Reset on a trigger"):
         assert name in page
     heard = re.findall(r"/sounds/(\d)\.wav", page)
-    assert heard == ["3", "1"]  # by its place in the document, wherever it is listed
+    assert heard == ["3", "1"]  # By its place in the document, wherever it is listed.
     for number in heard:
         assert get(as_clinician, "sound_wav", made, int(number)).status_code == 200
 
@@ -90,7 +90,7 @@ def test_the_calendar_keeps_its_events_over_versions(as_clinician, programme, pe
         return {event["uid"]: event for event in Calendar.from_ical(data).walk("VEVENT")}
 
     first = events(programme)
-    assert len(first) == 60  # two a day, five days, six weeks
+    assert len(first) == 60  # Two a day, five days, six weeks.
     fewer = simple_document(dose={**programme.document["dose"], "a_day": 1})
     second = events(publish_document(person, fewer, by=clinician))
     assert set(second) == set(first)
@@ -113,7 +113,7 @@ def test_tones_as_midi_and_as_sound(as_clinician, programme):
     assert [m.note for m in midi if m.type == "note_on"] == [53, 55]
     wav = read_wav(get(as_clinician, "sound_wav", programme, 2).content)
     assert wav.samples.shape[0] / wav.rate_hz == pytest.approx(2 * (2.0 + 1.0))
-    assert get(as_clinician, "sound_wav", programme, 1).status_code == 404  # seated tall
+    assert get(as_clinician, "sound_wav", programme, 1).status_code == 404  # Sitting upright.
     assert get(as_clinician, "sound_wav", programme, 99).status_code == 404
 
 

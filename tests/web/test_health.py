@@ -134,7 +134,7 @@ def test_a_journal_that_cannot_be_written_and_a_disk_that_is_not_there_warn(
     settings.JOURNAL_FOLDER = str(tmp_path / "shut" / "journal")
     found = warned(client)
     assert "cannot be checked" in found["database disk"]
-    if os.geteuid():  # root may write anywhere
+    if os.geteuid():  # root can write anywhere.
         assert "cannot be written to" in found["journal"]
 
 
@@ -167,7 +167,7 @@ def test_the_figures_tell_the_queues_age_and_that_of_the_last_backup(client, set
     assert found["queue_age_seconds"] == pytest.approx(3600, abs=60)
     assert found["backup_age_seconds"] == pytest.approx(7200, abs=60)
     assert (found["backup_failed"], found["mail_heartbeat_failed"]) == (0, 1)
-    assert found["mail_heartbeat_age_seconds"] != found["mail_heartbeat_age_seconds"]  # none yet
+    assert found["mail_heartbeat_age_seconds"] != found["mail_heartbeat_age_seconds"]  # None yet.
     assert min(found["database_bytes"], found["database_disk_free_bytes"]) > 1e6
 
 

@@ -41,7 +41,7 @@ def come_in(link, pin, browser=None):
 def test_a_helper_has_a_link_and_a_pin_of_their_own(helper, person):
     assert helper.practice_code != person.practice_code
     for link, pin in ((person, OWN), (helper, PIN)):
-        assert come_in(link, pin)[1].status_code == 200  # the other's PIN opens neither
+        assert come_in(link, pin)[1].status_code == 200  # The other client's PIN opens neither.
     browser, answer = come_in(helper, OWN)
     assert answer.url == reverse("practice:today")
     assert "Ana is helping" in browser.get(reverse("practice:today")).content.decode()
@@ -52,7 +52,7 @@ def test_a_helper_has_a_link_and_a_pin_of_their_own(helper, person):
 def test_a_session_says_who_helped_whoever_sends_it(helper, person, task, as_client, as_clinician):
     browser, _ = come_in(helper, OWN)
     with_help, alone = sitting(person, helper=helper.pk), sitting(person, helper=None)
-    # the device was offline, and the next to sign in on it is the other one
+    # The device was offline, and another client signs in on it next.
     assert (
         send(as_client, entry(person, "timed", with_help, task=task.pk, seconds=4)).status_code
         == 200
@@ -161,7 +161,8 @@ def set_up(tablet, by):
 def test_a_shared_tablet_shows_names_and_asks_for_the_pin(tablet, person, clinician, clinic):
     away = ClientFactory(clinic=clinic, name="Wilma Off the Tablet")
     browser = set_up(tablet, clinician)
-    assert browser.get(reverse("decisions:board")).status_code == 302  # who set it up is signed out
+    # The person who set it up is signed out.
+    assert browser.get(reverse("decisions:board")).status_code == 302
     shown = browser.get(reverse("practice:code"), follow=True).content.decode()
     assert "Tamsin O." in shown
     assert person.name not in shown
@@ -179,7 +180,7 @@ def test_a_shared_tablet_shows_names_and_asks_for_the_pin(tablet, person, clinic
 
 def test_nobody_chooses_a_pin_for_somebody_else_on_a_shared_tablet(tablet, person, clinician):
     browser = set_up(tablet, clinician)
-    issue_practice_access(person)  # a new link, which nobody has opened
+    issue_practice_access(person)  # A new link that nobody has opened.
     assert "Tamsin" not in browser.get(reverse("practice:tablet")).content.decode()
     door = reverse("practice:tablet_enter", args=[person.pk])
     assert browser.post(door, {"pin": OWN, "again": OWN}).status_code == 404

@@ -48,20 +48,21 @@ def test_a_programme_is_kept_without_whose_it_was_and_refitted_to_whom_it_is_use
     )
     save_draft(other, document, by=clinician)
     assert "version 1" in kept(as_clinician, other).content.decode()
-    assert "version 1" in kept(as_clinician, other).content.decode()  # the same is no next one
+    # The same one is not the next one.
+    assert "version 1" in kept(as_clinician, other).content.decode()
     document["items"][0]["notes"] = [41]
     save_draft(other, document, by=clinician)
     assert "version 2" in kept(as_clinician, other).content.decode()
     entry = LibraryEntry.objects.get(version=2)
     assert entry.data["overrules"] == {}
     (item_kept,) = entry.data["items"]
-    # what was written for one person is in nobody's library
+    # An item written for one client is in no library.
     assert [item_kept[name] for name in ("meant", "reason", "say_before")] == ["", "", ""]
     assert (item_kept["words"], item_kept["lines"]) == ([], [])
     assert "Mrs Penrose" not in str(entry.data)
     assert used(as_clinician, measured, f"library:{entry.pk}") == []
     (made,) = draft_document(measured)["items"]
-    assert (made["task"], made["notes"]) == ("straw_hold", [53])  # a bass: F3
+    assert (made["task"], made["notes"]) == ("straw_hold", [53])  # A bass: F3.
     assert made["reason"] == "Easy voice against a little back pressure."
 
 
@@ -154,7 +155,7 @@ def test_a_picture_is_made_small_and_shown_to_whoever_speaks_about_it(
     ids=["markup", "half a photograph", "nothing", "half of one"],
 )
 def test_what_is_no_picture_is_refused_beside_its_field(as_clinician, data, says, monkeypatch):
-    # as the maker of PDFs leaves it, once it was loaded
+    # The state that the PDF library leaves once it was loaded.
     monkeypatch.setattr("PIL.ImageFile.LOAD_TRUNCATED_IMAGES", True)
     response = upload(as_clinician, data)
     assert response.status_code == 422

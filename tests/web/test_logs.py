@@ -22,7 +22,7 @@ def typed(browser, person, **cells):
 def test_a_day_on_paper_is_kept_and_marked_as_such(as_clinician, person, task):
     cells = {f"cell-{task.pk}-0": "4,5", f"cell-{task.pk}-1": "5.2", f"effort-{task.pk}": "3"}
     key = str(uuid.uuid4())
-    for _ in range(2):  # a second press of the button doubles nothing
+    for _ in range(2):  # A second press of the button doubles nothing.
         assert typed(as_clinician, person, key=key, **cells).status_code == 302
     assert sorted(Trial.objects.values_list("total_s", flat=True)) == [4.5, 5.2]
     trial = Trial.objects.first()

@@ -160,7 +160,7 @@ def test_the_table_leaves_out_what_the_task_has_not():
     )
     assert [line.code for line in lines] == ["value", "spread", "level", "share", "effort"]
     effort = lines[-1]
-    assert (effort.week, effort.best) == ("9", "–")  # no effort is best for a loud task
+    assert (effort.week, effort.best) == ("9", "–")  # A loud task has no best effort.
 
 
 def test_better_is_as_the_figure_is():

@@ -110,7 +110,7 @@ def test_series_are_not_joined_across_notes_but_stand_under_each_other(
     high = prescribe(person, by=clinician, note_midi=57)
     trial(high, performed_at=at(4), total_s=9.0)
     page = page_of(as_clinician, person)
-    assert page.series.title.endswith("on A3")  # what is in force comes first
+    assert page.series.title.endswith("on A3")  # The version in force comes first.
     assert [each.value for each in page.summaries] == [9.0]
     by_note = page_of(as_clinician, person, "?until=2026-11-30&by=note")
     assert [chart.title for chart in by_note.charts] == ["Hold “oh” on D3", "Hold “oh” on A3"]
@@ -148,14 +148,14 @@ def test_the_figures_say_what_is_more_than_chance(as_clinician, person, task):
         for minute, seconds in enumerate(held):
             moment = today - timedelta(days=days_ago, minutes=10 - minute)
             trial(task, performed_at=moment, total_s=seconds)
-    # the first week is no baseline
+    # The first week is no baseline.
     trial(task, performed_at=today - timedelta(days=32), total_s=9.0)
     for days_ago in (3, 2, 1):
         trial(task, performed_at=today - timedelta(days=days_ago), total_s=24.0)
     row = page_of(as_clinician, person, "").table[0]
-    # by hand: within 6.22 / 6 = 1.037, between 0.548 − 1.037 / 2.2 = 0.077 (variances); error
-    # √(0.077 / 5 + 1.037 / 11 + 0.077 / 3 + 1.037 / 3) = 0.693; one look in forty of four degrees
-    # lies beyond 3.436; wider for days hang together by √(1.857 / (1 − 0.857 / 5)) = 1.497
+    # Calculated by hand: within 6.22 / 6 = 1.037, between 0.548 − 1.037 / 2.2 = 0.077 (variances);
+    # error √(0.077 / 5 + 1.037 / 11 + 0.077 / 3 + 1.037 / 3) = 0.693; with four degrees, one look
+    # in forty exceeds 3.436; wider for correlated days by √(1.857 / (1 − 0.857 / 5)) = 1.497.
     assert row.baseline == "15.6"
     assert (row.week, row.change) == ("24.0", "+8.4")
     assert row.real == "yes, limit 3.6"
@@ -175,14 +175,15 @@ def test_effort_and_missed_days_stand_underneath(as_clinician, person, prescribe
     chart = chart_of(as_clinician, person, "")
     assert [reed.effort_words for reed in chart.reeds] == ["5", "4", "2"]
     assert chart.reeds[0].effort_r > chart.reeds[2].effort_r
-    assert len(chart.missed) == 10  # three and one days ago, and the eight shown before the first
+    # Three days and one day ago, and the eight shown before the first.
+    assert len(chart.missed) == 10
 
 
 def test_unknown_figures_are_dashes_never_zeros(as_clinician, person, task):
     trial(task, performed_at=at(3), source=Trial.Source.STOPWATCH, outcome=Trial.Outcome.NOT_JUDGED)
     page = shown(as_clinician, person).content.decode()
     row = page.split("data-sessions")[1].split("<tbody>")[1].split("</tr>")[0]
-    assert row.count("–") == 3  # end off the note, spread, level
+    assert row.count("–") == 3  # End off the note, spread, level.
     assert "not judged" in row
 
 
@@ -201,7 +202,7 @@ def test_what_lies_before_the_window_is_one_key_away(as_clinician, person, task)
     assert len(page.summaries) == 1
     before = page_of(as_clinician, person, page.earlier)
     assert [each.on for each in before.summaries] == [date(2026, 7, 5)]
-    # and an arrow to the previous session takes the window along
+    # The arrow to the previous session keeps the period.
     moved = page_of(as_clinician, person, page.links["left"].replace("until=2026-11-30&", ""))
     assert date(2026, 7, 5) in [each.on for each in moved.summaries]
 
@@ -246,7 +247,7 @@ def traced(task, moment, cents):
 
 
 def test_the_close_up_is_the_trace_against_the_note(as_clinician, person, task):
-    # by hand: one second on the note, then 30 cents sharp; a break between
+    # Calculated by hand: one second on the note, then 30 cents sharp; a break between.
     made = traced(task, at(3), [0.0] * 50 + [30.0] * 100)
     close = page_of(as_clinician, person, f"?try={made.key}").close
     assert close.trial == made
@@ -258,8 +259,8 @@ def test_the_close_up_is_the_trace_against_the_note(as_clinician, person, task):
         for part in (picture.pitch.split("L")[1], picture.pitch.split("L")[-1])
     )
     assert first == pytest.approx(picture.middle, abs=1)
-    assert picture.band[0] < last < picture.middle  # sharp stands above the note, within 50 cents
-    assert picture.pitch.count("M") == 2  # the pen is lifted over the break
+    assert picture.band[0] < last < picture.middle  # Sharp is above the note, within 50 cents.
+    assert picture.pitch.count("M") == 2  # The line is interrupted at the break.
     assert len(picture.breaks) == 1
 
 
@@ -275,7 +276,7 @@ def test_the_cost_does_not_grow_with_sessions_or_series(
     programme = publish_anyway(person, document, by=clinician)
     first, *others = programme.tasks.all()
     trial(first)
-    page_of(as_clinician, person, "")  # the standing is worked out once
+    page_of(as_clinician, person, "")  # The status is calculated once.
     with CaptureQueriesContext(connection) as few:
         page_of(as_clinician, person, "")
         count = len(few)

@@ -232,7 +232,7 @@ def unread(person, clinic):
 def test_a_stop_that_nobody_read_goes_to_the_lead_after_a_working_day(unread, clock):
     friday = datetime(2026, 11, 20, 16, 0, tzinfo=UTC)
     stop = unread(friday)
-    clock(friday + timedelta(days=2))  # Sunday: the clock stands
+    clock(friday + timedelta(days=2))  # Sunday: the clock does not count.
     pass_on_stops()
     assert not mail.outbox
     clock(datetime(2026, 11, 23, 16, 5, tzinfo=UTC))
@@ -278,10 +278,10 @@ def test_the_digest_comes_on_monday_morning_once(clinic, clinician, clock):
     (sent,) = mail.outbox
     assert sent.to == ["odalys@saltmarsh.example"]
     assert "2 of your 2 clients need you" in sent.body
-    # the most pressing first, whatever the alphabet has
+    # The most urgent first, not in alphabetical order.
     assert sent.body.index("Stop: M.I.") < sent.body.index("Decision due: A.D.")
     assert "S.E." not in sent.body
-    # mail is read on its way: who and what it is stands on the board alone
+    # Email can be read on its way: names and reasons are only on the board.
     assert not {"Mine", "Abel", "pain", "on target"} & set(sent.body.replace(".", " ").split())
 
 
@@ -292,5 +292,5 @@ def test_a_worker_takes_what_stands_in_the_queue(reached):
         worker.run_worker(wait=False, install_signal_handlers=False, listen_notify=False)
     message.refresh_from_db()
     assert message.sent_at is not None
-    # the worker also does what is due at this time of day, such as the daily test email
+    # The worker also runs the jobs due at this time of day, such as the daily test email.
     assert [each.to for each in mail.outbox].count([reached.contact_detail]) == 1

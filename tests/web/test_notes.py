@@ -99,7 +99,7 @@ def test_a_progress_report_counts_what_was_due_and_says_what_is_chance(as_clinic
     figures = as_clinician.get(url_of(note)).context["figures"]
     (table,) = figures["tables"]
     assert "<svg" in table["chart"]
-    # every figure can be followed to its tries
+    # Every figure can be traced to its tries.
     (tries,) = figures["tries"]
     ids = [key for session in tries["sessions"] for key, _ in session["tries"]]
     assert len(ids) == 60
@@ -137,7 +137,7 @@ def test_what_is_written_is_kept_and_two_do_not_overwrite_each_other(as_clinicia
     late = as_clinician.post(url_of(note), {**said, "said": "Mine"})
     assert late.status_code == 409
     page = late.content.decode()
-    assert ">Mine</textarea>" in page  # nothing of it is lost
+    assert ">Mine</textarea>" in page  # Nothing of it is lost.
     assert "Their version: One" in page
     note.refresh_from_db()
     assert note.words["said"] == "One"

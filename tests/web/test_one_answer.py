@@ -38,7 +38,7 @@ def decided(browser, client, tmp_path, capsys):
     return text, json.loads(capsys.readouterr().out)
 
 
-#: Clients in two small lots, and all of them together.
+#: Clients in two small groups, and all of them together.
 LOTS = (
     pytest.param(people.PEOPLE[5::9], id="others"),
     pytest.param(people.PEOPLE[4::8], id="three"),
@@ -52,7 +52,7 @@ def test_every_place_gives_the_same_answer_for_every_client(
     lot, monkeypatch, settings, tmp_path, capsys
 ):
     monkeypatch.setattr("web.demo.loader.PEOPLE", lot)
-    settings.SIMULATED_BREATH_S = 13.0  # holds as long as those of the demo
+    settings.SIMULATED_BREATH_S = 13.0  # Holds as long as those of the demo.
     monkeypatch.setattr("django.utils.timezone.now", lambda: NOW)
     load_demo(NOW.date())
     browser = signed_in(User.objects.get(username="imre"))
@@ -80,7 +80,7 @@ def _results_report_and_file(browser, client, answer, table):
         assert page.series.key == series["key"]
         _figures(page.table, series)
         if series["key"] in told:
-            # a report compares once, a page is looked at again and again: another limit
+            # A report compares once, a page is viewed many times: another limit.
             words = [_words(line)[:-1] for line in told[series["key"]]]
             assert words == [_words(line)[:-1] for line in page.table], client
         _best_of(table, client, series)

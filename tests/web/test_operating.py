@@ -71,7 +71,7 @@ def test_a_unit_that_failed_is_told_of_without_a_database(tmp_path):
 
 
 def says(monkeypatch, *words):
-    # The settings of a site installed on this machine must not reach the process of the tests.
+    # Settings of a site installed on this machine must not reach the test process.
     monkeypatch.setattr(command, "ENVIRONMENT", Path("/nowhere/environment"))
     monkeypatch.setattr("sys.argv", ["still-reed", *words])
     command.main()

@@ -18,7 +18,7 @@ from web.record.prescribed_item import PrescribedRow
 
 RATE = 16_000
 MET, NOT_MET, TOLD = "met", "not_met", "told"
-#: What it is: (task, [(field, what is typed)], how it comes out).
+#: Description: (task, [(field, typed value)], the resulting item).
 PIECES = {
     "a straw, one note, three times": ("straw_hold", [("notes", "D3")], MET),
     "a row of five notes on a hum": ("held_row_on_hum", [("param:seconds", "3")], MET),
@@ -36,7 +36,7 @@ PIECES = {
     "its own degrees, a tone a round, stopped by a ceiling": ("scale_on_ng", [("notes", "C3"), ("pattern:groups", "1 3 5 3 1"), ("param:step_st", "2"), ("pattern:ceiling", "B3")], MET),
     "over the bridge, and said so": ("scale_on_ah", [("notes", "C3"), ("pattern:bridge", "F3"), ("choice:at_bridge", "say so and go on")], MET),
     "a catch-breath in every gap": ("growing_on_hum", [("notes", "C3"), ("choice:between_groups", "a catch-breath in every gap"), ("pattern:groups", "1 / 121")], MET),
-    # the made-up client holds it evenly
+    # The synthetic client holds it evenly.
     "a swell and a fade": ("swell_fade", [("notes", "D3")], NOT_MET),
     "bubbles at four centimetres": ("straw_water", [("param:depth_cm", "4"), ("choice:bubbles", "vigorous")], MET),
     "air first, no voice yet": ("air_first", [("rung", "0"), ("param:seconds", "3")], MET),
@@ -152,7 +152,7 @@ def test_a_round_is_judged_by_its_own_notes(as_clinician, as_client, bass):
     for number, outcome in (
         (1, "met"),
         (3, "not_met"),
-    ):  # the first round's notes are not the third's
+    ):  # The notes of round one differ from those of round three.
         said = entry(bass, "sound", task=task.pk, source="simulated", number=number)
         send(as_client, said, recording=wav(clip.samples, RATE))
         trial = Trial.objects.get(pk=said["key"])

@@ -64,7 +64,7 @@ def test_what_cannot_be_is_refused_beside_its_field(as_clinician, person, field,
     assert f'id="id_{field}_error"' in page
     assert says in page
     assert current_task(person) is None
-    # and nothing that was typed is lost
+    # None of the typed text is lost.
     if field != "target_s":
         assert 'value="15"' in page
 

@@ -104,7 +104,7 @@ def test_a_receipt_holds_for_its_record_and_its_programme_alone(as_client, perso
         put_back(ClientFactory(clinic=person.clinic), given)
     with pytest.raises(NoReceipt):
         put_back(person, given[:-2])
-    # after a restore another version has taken the number
+    # After a restore, another version has taken the number.
     lost()
     task.programme.__class__.objects.filter(pk=task.programme_id).update(
         published_at=task.programme.published_at.replace(year=2020)

@@ -129,7 +129,7 @@ def test_the_same_try_sent_three_times_is_one_try(as_client, task):
     key = str(uuid.uuid4())
     answers = [hand_in(as_client, task, GOOD, key=key).json() for _ in range(3)]
     assert Trial.objects.count() == 1
-    # each has a receipt, which is signed again
+    # Each has a receipt, which is signed again.
     assert all(each.pop("receipt") for each in answers)
     assert answers[0] == answers[1] == answers[2]
 

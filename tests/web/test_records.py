@@ -88,7 +88,7 @@ def test_a_name_that_is_there_already_asks_to_be_confirmed(as_clinician, clinici
     assert Client.objects.count() == 1
     new(as_clinician, name="wenna astley", confirmed="1")
     assert Client.objects.count() == 2
-    # A record that keeps its name asks nothing.
+    # Saving a record with its name unchanged asks nothing.
     assert change(as_clinician, there, goals="To hail a boat.").status_code == 302
 
 
@@ -134,12 +134,12 @@ def test_the_second_of_two_editors_is_told_and_loses_nothing(as_clinician, perso
     page = response.content.decode()
     assert response.status_code == 409
     assert "Imre Halloran saved this record" in page
-    assert "ferry announcer" in page  # what stands now
-    assert "To be heard." in page  # what was typed
+    assert "ferry announcer" in page  # The stored value.
+    assert "To be heard." in page  # The typed value.
     assert 'value="pilot"' in page
     person.refresh_from_db()
     assert (person.occupation, person.goals) == ("ferry announcer", "")
-    # saving once more is meant
+    # Saving again is intended.
     again = change(as_clinician, person, goals="To be heard.", occupation="pilot")
     assert again.status_code == 302
     person.refresh_from_db()
@@ -159,7 +159,7 @@ def test_a_client_is_looked_for_by_a_form_and_no_address_says_a_name(as_clinicia
     assert 'value="pilot"' in page
     assert "page 2 of" in page
     assert "find=" not in page
-    # an address from before shows everybody, and finds nobody by it
+    # An old address shows everyone, and finds nobody by it.
     assert "Pilot 000" in as_clinician.get(url + "?find=wilma").content.decode()
 
 
@@ -192,7 +192,7 @@ def test_the_list_costs_the_same_for_three_clients_and_for_two_hundred(
 ):
     url = reverse("clients:list")
     ClientFactory.create_batch(3, clinic=clinic)
-    as_clinician.get(url)  # when it was last used is noted in the session once a minute
+    as_clinician.get(url)  # The session stores the time of its last use once a minute.
     few = queries_of(as_clinician, url, count_queries)
     Client.objects.bulk_create(Client(clinic=clinic, name=f"Client number {n}") for n in range(200))
     assert queries_of(as_clinician, url, count_queries) == few
@@ -202,7 +202,7 @@ def test_the_record_costs_the_same_with_a_long_history(
     as_clinician, person, clinician, count_queries
 ):
     url = reverse("record:summary", args=[person.pk])
-    as_clinician.get(url)  # the line of who opened it is written once
+    as_clinician.get(url)  # The access is logged once.
     before = queries_of(as_clinician, url, count_queries)
     for number in range(40):
         person.goals = f"goal {number}"

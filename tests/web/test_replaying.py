@@ -93,14 +93,14 @@ def test_an_erased_client_is_erased_again_and_nobody_who_has_the_number_since(
     assert replayed(folder, since)[restore_replay.GONE] == 1
     assert not Client.objects.filter(pk=row["id"]).exists()
     assert Erasure.objects.get().done_at is not None
-    Client.objects.create(**row)  # begun now, under the number that is free again
+    Client.objects.create(**row)  # Begun now, with the freed number.
     assert restore_replay.GONE not in replayed(folder, since)
     assert Client.objects.filter(pk=row["id"]).exists()
 
 
 def test_a_key_made_since_the_backup_opens_what_lies_on_the_device(folder, person):
     what = sealed(person, {"kind": "begun"})
-    since = timezone.now() + timedelta(hours=1)  # keys come back however old the line is
+    since = timezone.now() + timedelta(hours=1)  # Keys are restored however old the entry is.
     DeviceKey.objects.all().delete()
     with pytest.raises(EntryNotDecrypted):
         open_sealed(person, what)
@@ -126,7 +126,7 @@ def test_keys_are_sealed_in_the_database_and_readable_for_an_older_version(perso
     shut = bytes(DeviceKey.objects.get().private)
     assert readable not in shut
     assert seal_keys() == 0
-    assert bytes(DeviceKey.objects.get().private) == shut  # not again each night
+    assert bytes(DeviceKey.objects.get().private) == shut  # Not again each night.
     assert sealing_key(person) == point
     open_keys()
     assert bytes(DeviceKey.objects.get().private) == readable

@@ -68,14 +68,15 @@ def test_where_each_sees_their_own_another_does_not_and_the_lead_does(
     assert seen(lead, person)
     assert not seen(apart, person)
     clinic = apart.clinic
-    clinic.deputy = apart  # who is told of every stop must be able to look
+    clinic.deputy = apart  # A person who receives every stop alert must be able to open it.
     clinic.save()
     assert seen(apart, person)
     clinic.deputy = None
     clinic.save()
     assert person.name not in signed_in(apart).get("/clients/").content.decode()
     assert person.name not in signed_in(apart).get("/board/").content.decode()
-    person.clinician = None  # nobody's own: seen, so that nothing is orphaned
+    # A client without a clinician stays visible, so that no record is orphaned.
+    person.clinician = None
     person.save()
     assert seen(apart, person)
 
@@ -113,7 +114,8 @@ def test_one_arranges_ones_own_holiday_and_the_lead_everybodys(apart, lead, coll
     today = timezone.localdate()
     days = {"first_day": today.isoformat(), "last_day": (today + timedelta(days=5)).isoformat()}
     asked = {"absent": colleague.pk, "substitute": apart.pk, **days}
-    assert signed_in(apart).post("/clients/people/cover/", asked).status_code == 422  # another's
+    # A colleague's client.
+    assert signed_in(apart).post("/clients/people/cover/", asked).status_code == 422
     page = signed_in(colleague).post("/clients/people/cover/", asked, follow=True).content.decode()
     assert "Ede Rush covers for Una Sedge" in page
     (made,) = Cover.objects.all()
@@ -195,7 +197,7 @@ def test_a_note_is_signed_by_who_wrote_it(lead, colleague, person):
     assert "Only Una Sedge, the author, can sign this note." in page
     note.refresh_from_db()
     assert note.signed_at is None
-    colleague.is_active = False  # has left: somebody must be able to
+    colleague.is_active = False  # The clinician has left: another person must be able to do it.
     colleague.save()
     signed_in(lead).post(url, said)
     note.refresh_from_db()

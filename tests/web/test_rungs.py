@@ -40,7 +40,7 @@ def test_taking_a_step_sets_the_rung_that_its_words_name(person, clinician, code
     asked = asked_of(person, clinician, code)
     to = rung(asked.asking, by=by)
     if to is None:
-        # then no rule proposes it: the task has no ladder, or stands at its end
+        # Then no rule proposes it: the task has no ladder, or is at its end.
         ladder = shipped_ladders().get(shipped_tasks()[code].ladder)
         at = asked.params.get(ladder.changes, ladder.rungs[0]) if ladder else None
         ends = ladder and (ladder.moved(at, by=by) == at or ladder.by_choice is not None)
@@ -70,6 +70,6 @@ def test_the_letter_to_the_client_is_written_from_what_was_changed(person, clini
     taken(person, clinician, asked, Step.EASE_AND_CALL)
     assert "8 s" in Message.objects.get().text
     assert "easier" not in Message.objects.get().text
-    lowest = asked_of(person, clinician, "sit_tall")  # nothing to ease: it does not say so
+    lowest = asked_of(person, clinician, "sit_tall")  # Nothing to ease: it does not offer it.
     taken(person, clinician, lowest, Step.EASE_AND_CALL)
     assert Message.objects.latest("pk").kind == Message.Kind.CHECK_IN

@@ -109,14 +109,14 @@ def test_cautions_go_on_the_record_and_say_what_they_mean(as_clinician, person):
     )
     assert (
         again.count("checked") == 3
-    )  # and no complaint: what is on record is the answer to begin with
+    )  # With no complaint, the answer on record is the starting value.
 
 
 def test_who_allowed_what_is_kept_whole_or_not_at_all(as_clinician, person):
     said_so = {"who_pressure": "Dr. Wen", "on_pressure": "2026-10-01"}
     page = ask(as_clinician, person, "caution_pressure", **said_so).content.decode()
     assert "Enter who, when and what, or leave all three empty." in page
-    assert 'value="Dr. Wen"' in page  # nothing that was typed is lost
+    assert 'value="Dr. Wen"' in page  # None of the typed text is lost.
     assert not Screen.objects.exists()
     late = {**said_so, "what_pressure": "short holds", "on_pressure": "2199-01-01"}
     assert (
@@ -128,7 +128,7 @@ def test_who_allowed_what_is_kept_whole_or_not_at_all(as_clinician, person):
     assert "Allowed by Dr. Wen on 2026-10-01: short &lt;b&gt;holds&lt;/b&gt;" in page
     person.refresh_from_db()
     assert person.said_so == {Caution.PRESSURE}
-    ask(as_clinician, person, **said_so)  # the caution itself is gone
+    ask(as_clinician, person, **said_so)  # The caution itself is removed.
     person.refresh_from_db()
     assert person.said_so == set()
 

@@ -39,7 +39,7 @@ def test_a_try_that_lay_sealed_is_measured_as_any_other(as_client, person, task)
     trial = Trial.objects.get()
     assert str(trial.key) == said["key"]
     assert trial.total_s == pytest.approx(5.2, abs=0.1)
-    # the same once more, as the page itself would have sent it: one try
+    # Sent again, as the page itself would have sent it: one try.
     assert send_sealed(as_client, sealed(person, said, hold)).status_code == 200
     assert Trial.objects.count() == 1
 

@@ -93,7 +93,7 @@ def test_a_code_is_good_once_in_whatever_process(with_codes):
     code = code_now()
     first, second = Browser(), Browser()
     for browser in (first, second):
-        cache.clear()  # as another process has it
+        cache.clear()  # As another process stored it.
         by_password(browser, with_codes.username)
         page = browser.post(reverse("mfa_authenticate"), {"code": code}, follow=True)
     assert "This code was already used. Wait for the next one." in page.content.decode()
@@ -158,7 +158,8 @@ def test_nobody_reads_a_secret_off_the_database(with_codes, settings):
     settings.SECRET_KEY_FALLBACKS = [settings.SECRET_KEY]
     settings.SECRET_KEY = "another, since the key was changed"
     assert reseal_keys() == 0
-    settings.SECRET_KEY_FALLBACKS = []  # the old key goes, once the night has sealed all again
+    # The old key can go once the nightly job has encrypted everything again.
+    settings.SECRET_KEY_FALLBACKS = []
     kept.refresh_from_db()
     assert kept.wrap().validate_code(code_now())
 
@@ -191,7 +192,7 @@ class TestAskedForByTheClinic:
         fetched = as_clinician.get(BOARD, headers={"Sec-Fetch-Mode": "cors"})
         assert fetched.status_code == 403
         assert as_clinician.post(BOARD).status_code == 302
-        assert lacks_second_step(clinician)  # which the sockets ask
+        assert lacks_second_step(clinician)  # The sockets check it.
         TOTP.activate(clinician, SECRET)
         assert gets_in(as_clinician)
         assert not lacks_second_step(clinician)

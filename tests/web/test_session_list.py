@@ -65,9 +65,9 @@ def test_sessions_begun_before_there_was_a_list_are_put_on_it(clinician):
     session[SEEN] = began + 60
     session.save()
     UserSession.objects.all().delete()
-    assert end_sessions(clinician) == 0  # as it would be without
+    assert end_sessions(clinician) == 0  # As it would be without it.
     lists(apps, None)
-    lists(apps, None)  # twice changes nothing
+    lists(apps, None)  # A second press changes nothing.
     (row,) = sessions_of(clinician)
     assert (row.ip, row.user_agent) == ("192.0.2.9", "an old browser")
     assert row.last_seen_at.timestamp() == pytest.approx(began + 60)

@@ -85,7 +85,8 @@ def test_the_plan_costs_the_same_for_two_tasks_and_for_twenty(
             plan_shown(as_client)
         return len(seen)
 
-    plan_of_nobody_before = queries(2)  # the first page ever also makes what its device seals with
+    # The first page ever also creates the device's encryption key.
+    plan_of_nobody_before = queries(2)
     assert queries(20) == queries(2) <= plan_of_nobody_before
 
 

@@ -109,7 +109,7 @@ def test_the_clinician_sees_it_and_counts_it_and_the_client_is_not_heard_twice(
     as_clinician.post(reverse("results:count_trial", args=[person.pk, trial.pk]))
     trial.refresh_from_db()
     assert trial.set_aside == ""
-    # a repeated report that arrived before the decision changes nothing
+    # A repeated report that arrived before the decision changes nothing.
     send(as_client, said)
     trial.refresh_from_db()
     assert trial.set_aside == ""

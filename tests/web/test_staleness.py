@@ -11,9 +11,9 @@ from web.decisions.client_status import refresh
 from web.decisions.staleness import WATCHED, missing_triggers
 from web.scheduled.readiness import findings
 
-#: Read as well, and why a change of it is none of a status: the status itself; a version's tasks
-#: never change; the record's own page says what changed of it, and a new day works all of it out;
-#: the clinic's tasks and settings; the names of helpers.
+#: Tables that are read too, and why a change there leaves the status valid: the status itself;
+#: tasks of a version never change; the record's page reports its changes, and a new day
+#: recalculates all; the clinic's tasks and settings; the names of helpers.
 NOT_WATCHED = {
     "decisions_clientstatus", "programmes_prescribedtask", "clients_client", "accounts_clinic",
     "catalogue_owntask", "catalogue_hiddentask", "clients_helper",

@@ -79,7 +79,7 @@ def test_a_stop_taken_back_is_shown_as_taken_back_until_it_is_dealt_with(
     over = stop.cleared_at
     assert clear_stop(stop, by=clinician, because="Asked: it was a slip.")
     stop.refresh_from_db()
-    assert stop.cleared_at == over  # the pause is no longer than it was
+    assert stop.cleared_at == over  # The pause is no longer than it was.
     assert "Asked: it was a slip." in stop.cleared_because
     assert on_board(as_clinician, person)[0] != "stop"
 
@@ -124,7 +124,7 @@ def test_the_letter_names_each_open_stop_and_the_screening_beside_them(
     assert "left side, when I swallow" in letter
     assert f"{timezone.now() - timedelta(days=2):%-d %B %Y}" in letter
     assert "strain" in letter
-    assert "no red flag was reported" in letter  # of the screening, and said so
+    assert "no red flag was reported" in letter  # From the screening, and labelled so.
     assert letter.index("new pain") < letter.index("no red flag")
     assert "No red flags reported." not in letter
     Screen.objects.filter(client=person).update(flags=["neck_lump"])
@@ -175,14 +175,14 @@ def test_what_the_client_writes_after_a_stop_stands_with_it(
     words = entry(
         person, "mark", session=session, mark="comment", value="dizzy after the second straw"
     )
-    for _ in range(2):  # sent twice, it is added once
+    for _ in range(2):  # Sent twice, it is added once.
         assert send(as_client, words).status_code == 200
     stop.refresh_from_db()
     assert stop.comment == "dizzy after the second straw"
     assert "dizzy after the second straw" in results(as_clinician, person)
     letter = as_clinician.get(reverse("notes:letter", args=[person.pk])).content.decode()
     assert "dizzy after the second straw" in letter
-    # words of another day are of another matter
+    # A comment of another day belongs to another event.
     other = entry(person, "mark", mark="comment", value="a good day")
     Stop.objects.update(said_at=timezone.now() - timedelta(hours=3))
     assert send(as_client, other).status_code == 200

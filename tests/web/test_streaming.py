@@ -21,7 +21,7 @@ RATE = 16_000
 CLIP = speak(HeldVoice(VoicedPart(seconds=5.3, pitch_hz=174.61)), rate_hz=RATE)
 SOUND = np.round(CLIP.samples * 32767).astype("<i2")
 BLOCK = 4_000
-#: For a busy machine; whatever is there already costs none of it.
+#: Seconds to wait on a busy machine; an answer that is already there costs nothing.
 PATIENCE_S = 60
 
 
@@ -128,7 +128,7 @@ def test_a_line_that_tears_and_begins_again_saves_once(line, key):
         await second.send_all()
         await second.hear("saved")
         await second.tear()
-        # the answer was lost on its way: the page does it all again
+        # The answer was lost: the page sends everything again.
         third = await line().open(key)
         await third.send_all()
         assert "on F3" in (await third.hear("saved"))["stage"]

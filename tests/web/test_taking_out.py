@@ -137,7 +137,7 @@ def test_the_file_without_names_has_none(as_clinician, alike):
     ):
         assert word not in text
     found = rows(text)
-    assert len(found) == 7  # Tamsin would stand alone
+    assert len(found) == 7  # Tamsin would be alone in her group.
     by_person = {}
     for row in found:
         by_person.setdefault(row["person"], []).append(row)
@@ -160,7 +160,7 @@ def test_what_would_give_somebody_away_is_held_back_and_the_page_says_so(
     page = read(as_clinician.get(url))
     assert "5 people can be included for these days. 0 of them with fewer details" in page
     assert "1 is left out." in page
-    for other in others[:2]:  # three of a kind are too few
+    for other in others[:2]:  # A group of three is too small.
         other.diagnosis = "tension"
         other.save()
     assert {row["diagnosis"] for row in rows(audit(as_clinician, **since(30)))} == {""}
@@ -180,7 +180,7 @@ def test_people_are_numbered_anew_in_each_file(as_clinician, alike, monkeypatch)
         found = rows(audit(as_clinician, **since(30)))
         return [row["person"] for row in found]
 
-    # the one with three tries is the last by name
+    # The client with three tries is the last by name.
     assert order() == ["1", "2", "3", "4", "5", "5", "5"]
     assert order(reverse=True) == ["1", "1", "1", "2", "3", "4", "5"]
 

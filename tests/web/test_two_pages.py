@@ -110,7 +110,8 @@ def test_undo_takes_back_what_this_page_did_and_leaves_the_others_be(
     assert send(as_clinician, draft, {"do": "redo"}, first=6).json()["not_made"] == []
     assert items(draft)["straw-hold"]["params"]["seconds"] == 12
     (why,) = send(colleague, draft, undone, page=THEIRS, first=9).json()["not_made"]
-    assert why["clash"]  # hers went with the start; taking it back would be about what is gone
+    # Her change was undone with the start; undoing it again would concern a removed item.
+    assert why["clash"]
 
 
 def test_a_page_that_asks_is_told_what_is_new_and_otherwise_nothing(as_clinician, colleague, draft):
@@ -200,6 +201,6 @@ def test_steps_of_the_clients_own_go_from_their_best_to_the_goal(as_clinician, m
     up = {"do": "climb_rung", "item": "hum-hold", "by": 1}
     send(as_clinician, measured, up, up, first=3)
     assert items(measured)["hum-hold"]["params"]["seconds"] == 13.0
-    send(as_clinician, measured, own, up, first=5)  # and back to everybody's
+    send(as_clinician, measured, own, up, first=5)  # Back to the clinic's list.
     assert items(measured)["hum-hold"]["rungs"] == []
     assert items(measured)["hum-hold"]["params"]["seconds"] == 14.0

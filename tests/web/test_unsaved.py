@@ -40,7 +40,7 @@ def test_it_is_back_on_the_same_page_for_the_same_person_only(as_clinician, pers
     assert "To \\u003Cb\\u003Esing" in page
     assert (
         "What you typed is saved as a draft. It reappears when you return." in page
-    )  # said on whatever page comes next
+    )  # Shown on the next page, whichever it is.
     other = Browser()
     other.force_login(ClinicianFactory(clinic=clinic), "django.contrib.auth.backends.ModelBackend")
     assert "data-kept" not in other.get(of(person)).content.decode()
