@@ -1,6 +1,6 @@
-# The site or its worker in a container; a database, and a proxy with TLS, stand beside it.
+# The site or its worker in a container; it needs a database and a proxy with TLS.
 #   make wheel && podman build --tag still-reed .
-# Which settings it needs, and how: docs/running/containers.md
+# Required settings: docs/running/containers.md
 FROM debian:12-slim
 
 RUN apt-get update -q \
@@ -16,7 +16,7 @@ RUN /usr/bin/python3.11 -m venv /opt/still-reed \
     && /opt/still-reed/bin/pip install -q --no-deps /tmp/release/still_reed-*.whl \
     && rm -rf /tmp/release
 ENV PATH=/opt/still-reed/bin:$PATH NUMBA_CACHE_DIR=/var/cache/still-reed
-# static files are the same for every clinic; these settings are for this line alone and open nothing
+# Static files are the same for every clinic; these settings apply to this line only and protect nothing
 RUN SECRET_KEY=collecting ALLOWED_HOSTS=localhost SITE_URL=https://localhost \
     DATABASE_URL=postgres://nobody@localhost/nothing EMAIL_URL=smtp://localhost MAIL_FROM=nobody@localhost \
     still-reed collectstatic --noinput --skip-checks

@@ -1,4 +1,4 @@
-# Still Reed: what can be done here. `make` alone lists it.
+# Still Reed: make targets. `make` alone lists them.
 .PHONY: help demo test test-long walks pieces mutants check wheel rehearse rehearse-upgrade rehearse-hosts rehearse-full-disk rehearse-restore rehearse-soak bench bench-hard bench-scale bench-live bench-clinical shots assets lock stop clean
 
 help:
@@ -8,26 +8,26 @@ help:
 demo:
 	@PORT=$(or $(PORT),8000) bin/demo
 
-## make test    the tests that a change needs before it lands (eight minutes on two cores)
+## make test    the tests that a change needs before it lands (ten minutes on two cores)
 test:
 	@bin/test
 
-## make test-long   everything at full size: every task and piece, long random runs, the rehearsals (three hours)
+## make test-long   everything at full size: every task and piece, long random walks, the rehearsals (three hours)
 test-long:
 	@WALKS=500 EDITS=200 PIECES=all bin/test --long
 	@$(MAKE) rehearse rehearse-upgrade rehearse-hosts rehearse-full-disk rehearse-restore rehearse-soak
 
-## make walks   hands that act at random: five hundred walks through a session (half an hour), and two
+## make walks   random input: five hundred walks through a session (half an hour), and two
 ##              composers on one draft, two hundred edits each
 walks:
 	@EDITS=200 bin/test tests/browser/test_two_composers.py -rA
 	@WALKS=500 bin/test tests/browser/test_walks.py -n 2 -rA
 
-## make pieces   every piece of a session, composed and played in the player, as long as that takes (half an hour)
+## make pieces   every part of a session, composed and played in the player in real time (half an hour)
 pieces:
 	@PIECES=all bin/test tests/browser/test_pieces_played.py
 
-## make mutants  small changes of the rules, and how many of them no test notices (45 minutes)
+## make mutants  mutation test of the rules: the number of small changes that no test detects (45 minutes)
 mutants:
 	@bin/mutants
 
@@ -35,31 +35,31 @@ mutants:
 check:
 	@bin/check
 
-## make wheel   a release in dist/: the wheel, and what it stands on
+## make wheel   a release in dist/: the wheel and its locked requirements
 wheel:
 	@bin/wheel
 
-## make rehearse   follows the guide for running it word for word, on a machine that is thrown away
+## make rehearse   follows the installation guide word for word, on a disposable machine
 rehearse:
 	@bin/rehearse
 
-## make rehearse-upgrade FROM=REVISION   an older version and this one side by side, and nothing lost (two minutes)
+## make rehearse-upgrade FROM=REVISION   an older version and this one side by side, without data loss (two minutes)
 rehearse-upgrade:
 	@bin/environment dev && bin/postgres start && .venv/bin/python bin/rehearse-upgrade $(or $(FROM),HEAD~1)
 
-## make rehearse-hosts   two hosts behind a balancer (network namespaces, as root), one goes dark, nothing lost (a minute)
+## make rehearse-hosts   two hosts behind a load balancer (network namespaces, as root), one fails, without data loss (a minute)
 rehearse-hosts:
 	@bin/system-packages hosts && bin/environment dev && bin/postgres start && .venv/bin/python bin/rehearse-hosts
 
-## make rehearse-full-disk   the database's disk fills up (a small one, mounted as root), and nothing lost (a minute)
+## make rehearse-full-disk   the database's disk fills up (a small one, mounted as root), without data loss (a minute)
 rehearse-full-disk:
 	@bin/environment dev && .venv/bin/python bin/rehearse-full-disk
 
-## make rehearse-restore   the machine is lost, a copied backup is brought back on another (as root), and nothing lost (two minutes)
+## make rehearse-restore   the machine is lost, and a copied backup is restored on another (as root), without data loss (two minutes)
 rehearse-restore:
 	@bin/environment dev && bin/postgres start && .venv/bin/python bin/rehearse-restore
 
-## make rehearse-soak   an evening: sixty clients practise, five clinicians look, for ten minutes; nothing lost, memory flat
+## make rehearse-soak   an evening: sixty clients practise, five clinicians read, for ten minutes; no loss, constant memory
 rehearse-soak:
 	@bin/environment dev && bin/postgres start && .venv/bin/python bin/rehearse-soak
 
@@ -75,15 +75,15 @@ bench-hard:
 bench-scale:
 	@bin/bench-scale
 
-## make bench-live   how many live takes this machine carries, behind nginx with TLS
+## make bench-live   the number of live takes that this machine carries, behind nginx with TLS
 bench-live:
 	@bin/bench-live
 
-## make bench-clinical   what decisions do over thousands of courses: false alarms, declines found, targets that settle (a quarter of an hour)
+## make bench-clinical   decisions over thousands of simulated courses: false alarms, declines found, stable targets (a quarter of an hour)
 bench-clinical:
 	@bin/bench-clinical
 
-## make shots   take the pictures in docs/screenshots anew
+## make shots   take the pictures in docs/screenshots again
 shots:
 	@bin/shots
 
@@ -91,7 +91,7 @@ shots:
 assets:
 	@bin/assets
 
-## make lock    compile the requirements files anew
+## make lock    compile the requirements files again
 lock:
 	@bin/lock
 
@@ -99,7 +99,7 @@ lock:
 stop:
 	@bin/postgres stop
 
-## make clean   remove everything made on this machine, this checkout's database included
+## make clean   remove everything made on this machine, including this checkout's database
 clean:
 	@bin/postgres destroy
 	@rm -rf .venv .local node_modules test-results web/collected

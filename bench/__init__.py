@@ -1,1 +1,1 @@
-"""Accuracy on sound of known truth, and speed beside general-purpose libraries."""
+"""Accuracy on sound of known truth, and speed next to general-purpose libraries."""

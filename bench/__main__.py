@@ -24,7 +24,7 @@ Row = dict[str, Any]
 def row(
     name: str, value: float, unit: str, condition: str, peer: str = "", ratio: float = 0
 ) -> Row:
-    """One figure; ``ratio`` is how many times faster than the peer, in the same run."""
+    """A row of the table; ``ratio`` is how many times faster than the peer in the same run."""
     return {
         "name": name,
         "value": round(float(value), 5),
@@ -36,7 +36,7 @@ def row(
 
 
 def accuracy_rows(results: list[Result]) -> list[Row]:
-    """The worst and the usual over the corpus, clean and noisy apart."""
+    """Return the worst and the median errors over the corpus, clean and noisy separately."""
     rows = []
     for noisy, where in ((False, "clean"), (True, "noise, trills, fading")):
         some = [result for result in results if result.noisy == noisy]
@@ -116,7 +116,7 @@ def page_rows() -> list[Row]:
 
 
 def as_markdown(rows: list[Row], failures: list[str]) -> str:
-    """The page in docs/."""
+    """Return the page for docs/."""
     machine = f"{platform.machine()}, {os.cpu_count()} cores, Python {platform.python_version()}"
     lines = [
         "# Benchmarks",

@@ -22,7 +22,7 @@ SLOPE_DB_PER_S = 0.2
 
 @dataclass(frozen=True)
 class Result:
-    """How a case went; NaN where it does not apply."""
+    """The errors of a case; NaN where one does not apply."""
 
     name: str
     noisy: bool
@@ -38,7 +38,7 @@ class Result:
 
     @property
     def failures(self) -> list[str]:
-        """What lies outside the bars, in words."""
+        """Return the figures outside the bars, in words."""
         if not self.right_count:
             return ["number of holds"]
         edge, pitch = EDGE_S[self.noisy], PITCH_CENTS[self.noisy]
@@ -55,12 +55,12 @@ class Result:
 
 
 def judged(cases: Iterable[Case]) -> list[Result]:
-    """Every case's result."""
+    """Return the result of every case."""
     return [_judge(case) for case in cases]
 
 
 def worst_glide_end_cents(glides: Iterable[tuple[Clip, float, float]]) -> tuple[float, int]:
-    """How far the ends of a glide are off at the worst, and of how many glides."""
+    """Return the largest error at the ends of a glide, in cents, and the number of glides."""
     errors = []
     for clip, low_hz, high_hz in glides:
         glide = analyse(clip.samples, clip.rate_hz, task=TakeKind.GLIDE).glide

@@ -1,4 +1,4 @@
-"""Conditions times voices: every clip with what should be found in it.
+"""Conditions times voices: every clip with its true figures.
 
 A condition is what happens; a voice is who it happens to. Truth is the simulated voice's own.
 """
@@ -27,7 +27,7 @@ from reedcore.synthvoice import (
 
 @dataclass(frozen=True)
 class Speaker:
-    """Who: a comfortable pitch, a vowel, and how healthy the source is."""
+    """A speaker: comfortable pitch, vowel, and quality of the source."""
 
     name: str
     pitch_hz: float
@@ -37,7 +37,7 @@ class Speaker:
     breathiness_db: float
 
     def says(self, seconds: float = 5.0, **changes: object) -> VoicedPart:
-        """A hold of theirs."""
+        """Return a hold of this speaker."""
         own = VoicedPart(
             seconds,
             self.pitch_hz,
@@ -128,7 +128,7 @@ def _harder_voices(who: Speaker) -> dict[str, VoicedPart]:
 
 
 def _scenes(who: Speaker) -> dict[str, tuple[tuple[Part, ...], Room]]:
-    """Conditions of what is round the hold."""
+    """Yield the conditions around the hold."""
     hold = who.says()
     quiet = Room()
     level = hold.level_dbfs
@@ -172,7 +172,7 @@ def _noisy_scenes(who: Speaker) -> dict[str, tuple[tuple[Part, ...], Room]]:
     }
 
 
-def _nothing(who: Speaker) -> dict[str, tuple[tuple[Part, ...], Room]]:
+def _no_hold(who: Speaker) -> dict[str, tuple[tuple[Part, ...], Room]]:
     """Clips in which there is no hold at all."""
     return {
         "silence": ((Silence(4.0),), Room()),
@@ -195,7 +195,7 @@ def _hisses(who: Speaker) -> dict[str, tuple[Part, ...]]:
 
 
 def cases(rate_hz: int = 48_000) -> Iterator[Case]:
-    """All of them, one by one: they are made as they are asked for."""
+    """Yield all cases; each is made when it is requested."""
     for who in SPEAKERS:
         for name, voice in _voices(who).items():
             yield _case(who, name, (LEAD, voice, TAIL), Room(), rate_hz)
@@ -205,7 +205,7 @@ def cases(rate_hz: int = 48_000) -> Iterator[Case]:
             yield _case(who, name, parts, room, rate_hz)
         for name, (parts, room) in _noisy_scenes(who).items():
             yield _case(who, name, parts, room, rate_hz, noisy=True)
-        for name, (parts, room) in _nothing(who).items():
+        for name, (parts, room) in _no_hold(who).items():
             yield _case(who, name, parts, room, rate_hz)
         for name, parts in _hisses(who).items():
             yield _case(who, name, parts, Room(), rate_hz, task=TakeKind.HISS)

@@ -40,7 +40,7 @@ CLIENTS, BASELINES, HISTORY = 2000, 12, 300
 
 
 def fill() -> tuple[User, Client]:
-    """A clinic of 2,000 clients, one of them with three years of sheets and changes."""
+    """Create a clinic of 2,000 clients, one of them with three years of sheets and changes."""
     clinic = Clinic.objects.create(name="Benchmark clinic")
     user = User.objects.create_user(f"bench-{uuid.uuid4()}", role="clinician", clinic=clinic)
     Client.objects.bulk_create(
@@ -80,8 +80,8 @@ def fill() -> tuple[User, Client]:
 def timed(
     browser: Browser, path: str, *, times: int = 9, before: Callable[[], object] = lambda: None
 ) -> tuple[float, float, int]:
-    """Milliseconds of server time and of processor time beside the database's (the middle of
-    several), and the number of queries."""
+    """Return milliseconds of server time and of processor time without the database (medians), and
+    the number of queries."""
     before()
     browser.get(path)
     taken, worked = [], []
@@ -99,7 +99,7 @@ def timed(
 
 
 def programme(count: int) -> Programme:
-    """A programme of so many items, every family of the catalogue in turn."""
+    """Create a programme of this many items, every family of the catalogue in turn."""
     tasks = list(shipped_tasks().values())
     items = [new_item(tasks[n % len(tasks)], id=f"i{n}") for n in range(count)]
     pitched = [
@@ -111,8 +111,8 @@ def programme(count: int) -> Programme:
     return replace(empty_programme(timezone.localdate()), items=tuple(pitched))
 
 
-def edited(browser: Browser, client: Client) -> tuple[str, float, int]:
-    """An edit of a programme of 60 items: kept, drawn, counted and checked."""
+def edit_programme(browser: Browser, client: Client) -> tuple[str, float, int]:
+    """Edit a programme of 60 items: stored, drawn, counted and checked."""
     user = client.clinic.users.first()
     document = programme_document(programme(60))
     Draft.objects.create(client=client, document=document, edition=1, changed_by=user)
@@ -135,7 +135,7 @@ def edited(browser: Browser, client: Client) -> tuple[str, float, int]:
 
 
 def checked(client: Client) -> tuple[str, float, int]:
-    """The programme check alone on 40 items."""
+    """Run the programme check alone on 40 items."""
     person, _ = person_of(client)
     plan = plan_of(programme(40), shipped_tasks())
     taken = []
@@ -166,7 +166,7 @@ def rows() -> list[tuple[str, float, int]]:
         for name, path in pages.items():
             ms, _, queries = timed(browser, path)
             found.append((name, ms, queries))
-        return [*found, edited(browser, one), checked(one)]
+        return [*found, edit_programme(browser, one), checked(one)]
     finally:
         connection.creation.destroy_test_db(usual, verbosity=0)
 

@@ -1,4 +1,4 @@
-"""The parts of docs/benchmarks.md: each is measured by itself and leaves the others as they are."""
+"""The sections of docs/benchmarks.md: each is measured alone and leaves the others unchanged."""
 
 from __future__ import annotations
 
@@ -9,7 +9,7 @@ PAGE = Path(__file__).resolve().parents[1] / "docs" / "benchmarks.md"
 
 
 def put(heading: str, text: str, *, page: Path = PAGE) -> None:
-    """Puts one part in place of what it was, or behind the others.
+    """Replace one section, or append it.
 
     Args:
         heading: without its marks; empty for the part at the head of the page.

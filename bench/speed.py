@@ -1,4 +1,4 @@
-"""How long the measuring takes, beside general-purpose pitch trackers on the same samples."""
+"""Speed of the measuring, compared with general-purpose pitch trackers on the same samples."""
 
 from __future__ import annotations
 
@@ -22,13 +22,13 @@ LIVE_CHUNK = round(0.06 * RATE)
 
 
 def samples(seconds: float) -> np.ndarray:
-    """A hold of so many seconds at 48 kHz, as a device hands it over."""
+    """Return a hold of this many seconds at 48 kHz, as a device sends it."""
     held = HeldVoice(VoicedPart(seconds - 2.0, 174.61), lead_s=1.0, tail_s=1.0)
     return speak(held, rate_hz=RATE).samples.astype(np.float32)
 
 
 def timed(work: Callable[[], object], times: int = 3) -> float:
-    """The middle of several runs, in seconds."""
+    """Return the median of several runs, s."""
     taken = []
     for _ in range(times):
         begun = time.process_time()
@@ -44,7 +44,7 @@ def track(sound: np.ndarray) -> Frames:
 
 
 def peers(sound: np.ndarray) -> dict[str, Callable[[], object]]:
-    """The general-purpose trackers, set to the same range and hop."""
+    """Return the general-purpose trackers, set to the same range and hop."""
     import librosa
     import pyworld
 
@@ -59,8 +59,7 @@ def peers(sound: np.ndarray) -> dict[str, Callable[[], object]]:
 
 
 def live_cpu_per_second(sound: np.ndarray, takes: int = 1) -> float:
-    """CPU seconds that one second of live sound costs as the server takes it in, of so many takes
-    that come in at once."""
+    """Return the CPU seconds per second of live sound, with this many simultaneous takes."""
     several = [Take(RATE) for _ in range(takes)]
     pcm = (sound * 32767).astype(SAMPLE)
     chunks = [
@@ -75,7 +74,7 @@ def live_cpu_per_second(sound: np.ndarray, takes: int = 1) -> float:
 
 
 def longest_wait_s(sound: np.ndarray) -> float:
-    """How long after its window's last sample a frame came out, at the worst."""
+    """Return the longest delay of a frame after the last sample of its window, s."""
     live, out, worst = LiveAnalyser(RATE), 0, 0.0
     for at in range(0, len(sound), 32):
         frames = live.feed(sound[at : at + 32])
@@ -87,7 +86,8 @@ def longest_wait_s(sound: np.ndarray) -> float:
 
 
 def peak_memory_mb(seconds: float) -> float:
-    """What measuring a recording adds to the memory of a process of its own, samples apart."""
+    """Return the memory that measuring a recording needs in its own process, besides the
+    samples."""
     program = (
         "import numpy as np\n"
         "from reedcore.acoustics import analyse\n"
@@ -113,5 +113,5 @@ def peak_memory_mb(seconds: float) -> float:
 
 
 def whole(sound: np.ndarray) -> object:
-    """Every measure."""
+    """Measure everything."""
     return analyse(sound, RATE, target_hz=174.61)

@@ -1,4 +1,4 @@
-# Shared by the scripts in bin/: where things are, and how to speak. Sourced, never run.
+# Shared by the scripts in bin/: paths and messages. Sourced, never run.
 set -euo pipefail
 ROOT=$(cd -P "$(dirname "${BASH_SOURCE[0]}")/.." && pwd)
 LOCAL=$ROOT/.local
@@ -8,7 +8,7 @@ mkdir -p "$LOCAL"
 say() { printf '\033[1m· %s\033[0m\n' "$*"; }
 fail() { printf '\033[31m%s\033[0m\n' "$*" >&2; exit 1; }
 
-# Runs a command as root, or says which command the person has to have run for them.
+# Runs a command as root, or prints the command that the user has to run.
 as_root() {
   if [ "$(id -u)" = 0 ]; then "$@"
   elif command -v sudo >/dev/null; then sudo "$@"
@@ -27,6 +27,6 @@ python311() {
   return 1
 }
 
-pg_bin() { # the folder of the newest PostgreSQL server programs that Debian installed
+pg_bin() { # The folder of the newest PostgreSQL server programs that Debian installed.
   ls -d /usr/lib/postgresql/*/bin 2>/dev/null | sort -V | while read -r d; do [ -x "$d/initdb" ] && echo "$d"; done | tail -1
 }

@@ -1,4 +1,4 @@
-"""``python -m reedcore COMMAND``; what there is says ``python -m reedcore --help``."""
+"""``python -m reedcore COMMAND``; ``--help`` lists the commands."""
 
 import sys
 

@@ -70,7 +70,7 @@ class RecordingTooLong(Refusal):
     code = "recording_too_long"
 
 
-class NothingSteady(Refusal):
+class NoSteadySound(Refusal):
     """No steady sound is louder than the room. Facts: ``needed_db``."""
 
     code = "nothing_steady"
@@ -89,7 +89,7 @@ class NotAPracticeFile(Refusal):
 
 
 class ValueOutOfRange(Refusal):
-    """A setting outside what it may be. Facts: ``what``, ``value``, ``lowest``, ``highest``."""
+    """A setting outside its range. Facts: ``what``, ``value``, ``lowest``, ``highest``."""
 
     code = "value_out_of_range"
 

@@ -17,7 +17,7 @@ R = TypeVar("R")
 
 
 class Translations(Protocol):
-    """What translates: the standard library's translations do, and so may anything like them."""
+    """Translations from the standard library, or any object with the same methods."""
 
     def gettext(self, message: str) -> str:
         """Return the text in the language in force."""
@@ -34,7 +34,7 @@ _site: list[Translations] = [_English()]
 
 
 def translate_with(translations: Translations) -> None:
-    """Set what a site translates with: an object that knows the language of each request itself."""
+    """Set the translations of a site: an object that knows the language of each request."""
     _site[0] = translations
 
 
@@ -44,7 +44,7 @@ def translate(text: str) -> str:
 
 
 def language() -> str:
-    """Return the code of the language in force; "en" where nothing says."""
+    """Return the code of the language in force; "en" by default."""
     return str(getattr(_current_translations(), "language", "en"))
 
 
@@ -53,7 +53,7 @@ def _current_translations() -> Translations:
 
 
 def once_a_language(make: Callable[[], R]) -> Callable[[], R]:
-    """Keep what a function without arguments returns, apart for each language."""
+    """Cache the result of a function without arguments, separately for each language."""
 
     @cache
     def kept(code: str) -> R:

@@ -5,6 +5,7 @@ python -m tests.time_spent FOLDER      prints the ten slowest, and fails where o
 
 import json
 import os
+import subprocess
 import sys
 import time
 from pathlib import Path
@@ -16,6 +17,8 @@ SHOWN = 10
 #: Seconds that `reference_work` takes on a quiet machine (median of 12 runs on two cores at 2.5
 #: GHz).
 QUIET_S = 0.056
+#: Seconds to start a process with some packages on a quiet machine; memory and disk count here.
+QUIET_START_S = 0.5
 #: Share of the limit below which the load of the machine makes no difference.
 WORTH_COMPARING = 0.8
 
@@ -37,7 +40,14 @@ def slowness():
         began = time.process_time()
         reference_work()
         times.append(time.process_time() - began)
-    return max(1.0, median(times) / QUIET_S)
+    return max(1.0, median(times) / QUIET_S, _start_s() / QUIET_START_S)
+
+
+def _start_s():
+    before = processor_seconds(with_children=True)
+    start = [sys.executable, "-c", "import numpy, django.forms, psycopg"]
+    subprocess.run(start, check=True)
+    return processor_seconds(with_children=True) - before
 
 
 def processor_seconds(*, with_children):

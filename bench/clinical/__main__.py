@@ -17,7 +17,7 @@ LATEST = Path(__file__).resolve().parents[1] / "latest-clinical.json"
 
 
 def one(what: tuple[int, int]) -> float:
-    """One course of one row."""
+    """Simulate one course of one row."""
     row, number = what
     return float(ROWS[row].course(number))
 

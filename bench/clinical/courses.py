@@ -1,5 +1,5 @@
-"""One course, with the rules as they are: what is seen of a decline, said of a change, and what
-becomes of a target when every proposal is taken on the day that it is made."""
+"""Simulated courses under the current rules: when a decline is seen, whether a change is reported,
+and how a target moves if every proposal is accepted on its day."""
 
 from __future__ import annotations
 
@@ -21,14 +21,14 @@ BEGINS_UNDER = 0.75
 
 
 def decline_seen(person: Person, weeks: int, chance: Random) -> int | None:
-    """On which day of a course a decline is confirmed first; None where never."""
+    """Return the day of a course on which a decline is first confirmed; None if it never is."""
     days = Days(person, chance)
     longest = {on(day): max(days.held(day)) for day in practised(person, weeks)}
     found = first_confirmed(longest, share=SETTINGS.worse_share, least_days=SETTINGS.worse_days)
     return (found - on(0)).days if found else None
 
 
-def changes_said(person: Person, weeks: int, chance: Random) -> tuple[list[bool], bool]:
+def simulate_changes(person: Person, weeks: int, chance: Random) -> tuple[list[bool], bool]:
     """(whether each week's look says "changed", whether a report at the end does)."""
     days = Days(person, chance)
     measured = [
@@ -50,7 +50,7 @@ def changes_said(person: Person, weeks: int, chance: Random) -> tuple[list[bool]
 
 @dataclass
 class Targets:
-    """What became of a target.
+    """The course of a target.
 
     Attributes:
         moves: (day, up or down) of each step that was taken.
@@ -68,15 +68,15 @@ class Targets:
         ways = [way for _, way in self.moves]
         return sum(one != after for one, after in pairwise(ways))
 
-    def of_last(self, days: int) -> float:
-        """The mean target of the last days."""
+    def mean_of_last(self, days: int) -> float:
+        """Return the mean target of the last days."""
         return fmean(self.by_day[-days:])
 
 
 def targets_taken(
     person: Person, weeks: int, chance: Random, *, begins: float | None = None
 ) -> Targets:
-    """Every proposal is taken on the day that it is made."""
+    """Return the course of a target if every proposal is accepted on its day."""
     days, found = Days(person, chance), Targets()
     target = begins or rung_at_or_under_s(BEGINS_UNDER * person.able(0))
     history: list[tuple[int, float]] = [(0, target)]
@@ -150,7 +150,7 @@ def _case(day, target, history, trials, efforts, since, watched, person) -> Case
 ABLE_S = (6.0, 30.0)
 
 
-def any_ability(chance: Random) -> float:
-    """What somebody can do, s."""
+def random_ability(chance: Random) -> float:
+    """Return a random best, s."""
     low, high = ABLE_S
     return low * (high / low) ** chance.random()

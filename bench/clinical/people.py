@@ -1,4 +1,5 @@
-"""Made-up people: what they can do, day by day. Days hang together, trials differ less."""
+"""Simulated clients: their best from day to day. Days are correlated, and trials differ less than
+days."""
 
 from __future__ import annotations
 
@@ -34,19 +35,19 @@ class Person:
 
 
 def practised(person: Person, weeks: int) -> list[int]:
-    """The days of a course on which somebody practises."""
+    """Return the practised days of a course."""
     return [day for day in range(7 * weeks) if day % 7 in WEEKDAYS[person.a_week]]
 
 
 class Days:
-    """The days of one course: what is held on each, at whatever target."""
+    """The days of a course: the holds of each, at any target."""
 
     def __init__(self, person: Person, chance: Random) -> None:
         self.person, self.chance = person, chance
         self.state = chance.gauss(0.0, 1.0)
 
     def held(self, day: int, target_s: float | None = None) -> list[float]:
-        """The holds of a session, s."""
+        """Return the holds of a session, s."""
         person, chance, rho = self.person, self.chance, self.person.autocorrelation
         self.state = rho * self.state + (1 - rho**2) ** 0.5 * chance.gauss(0.0, 1.0)
         of_day = person.able(day) * max(0.05, 1.0 + person.spread * self.state)
@@ -61,5 +62,5 @@ class Days:
 
 
 def on(day: int) -> date:
-    """The date of a day of the course."""
+    """Return the date of a day of the course."""
     return MONDAY + timedelta(days=day)

@@ -1,4 +1,4 @@
-"""The rows of MEASURES §5.10: what each asks, and how one course is counted."""
+"""The rows of MEASURES §5.10: their bars, and how one course is counted."""
 
 from __future__ import annotations
 
@@ -9,7 +9,7 @@ from statistics import fmean
 
 from reedcore.ladders import rung_at_or_under_s
 
-from .courses import any_ability, changes_said, decline_seen, targets_taken
+from .courses import decline_seen, random_ability, simulate_changes, targets_taken
 from .people import Ability, Person
 
 ONSET, WITHIN_DAYS = 42, 28
@@ -31,24 +31,24 @@ class Row:
     least: float | None = None
 
     def keeps(self, value: float) -> bool:
-        """Whether a mean lies within the bar."""
+        """Return whether a mean meets the bar."""
         return (self.most is None or value <= self.most) and (
             self.least is None or value >= self.least
         )
 
 
 def steady(day: int) -> float:
-    """Somebody who does not change."""
+    """Return a client who does not change."""
     return 10.0
 
 
 def falls(share: float, *, over: int = 1) -> Ability:
-    """By so much of it, over so many days from the onset."""
+    """Return a fall by this share over this many days from the onset."""
     return lambda day: 10.0 * (1.0 - share * min(1.0, max(0.0, (day - ONSET) / over)))
 
 
 def grows(a_week: float) -> Ability:
-    """By so much a week; less than nothing where it is negative."""
+    """Return growth by this share a week; negative for a loss."""
     return lambda day: 10.0 * (1.0 + a_week) ** (day / 7.0)
 
 
@@ -73,7 +73,9 @@ def _flagged(
     return course
 
 
-def _found(able: Ability, spread: float, weeks: int, *, a_week: int = 5) -> Callable[[int], float]:
+def _finds_change(
+    able: Ability, spread: float, weeks: int, *, a_week: int = 5
+) -> Callable[[int], float]:
     person = Person(able, spread, a_week=a_week)
 
     def course(number: int) -> float:
@@ -83,12 +85,12 @@ def _found(able: Ability, spread: float, weeks: int, *, a_week: int = 5) -> Call
     return course
 
 
-def _found_meanwhile(spread: float) -> Callable[[int], float]:
-    """While every proposal is taken."""
+def _finds_change_meanwhile(spread: float) -> Callable[[int], float]:
+    """Return the test with every proposal accepted meanwhile."""
 
     def course(number: int) -> float:
         chance = _any(number)
-        able = any_ability(chance)
+        able = random_ability(chance)
         fall = falls(0.25, over=14)
         person = Person(lambda day: able * fall(day) / 10.0, spread)
         seen = targets_taken(person, 10, chance).declined_on
@@ -98,16 +100,17 @@ def _found_meanwhile(spread: float) -> Callable[[int], float]:
 
 
 def _report(able: Ability) -> Callable[[int], float]:
-    return lambda number: changes_said(Person(able, 0.10), 8, _any(number))[1]
+    return lambda number: simulate_changes(Person(able, 0.10), 8, _any(number))[1]
 
 
-def _looks(able: Ability) -> Callable[[int], float]:
-    return lambda number: any(changes_said(Person(able, 0.10), 8, _any(number))[0])
+def _looks_at_fortnight(able: Ability) -> Callable[[int], float]:
+    return lambda number: any(simulate_changes(Person(able, 0.10), 8, _any(number))[0])
 
 
 def _person(chance: Random, able: Callable[[float], Ability], stops: bool | None) -> Person:
-    """One of both spreads, three to five trials, and either manner."""
-    base = any_ability(chance)
+    """Return a random client: one of both spreads, three to five trials, and either way of ending a
+    hold."""
+    base = random_ability(chance)
     spread, trials = chance.choice((0.10, 0.15)), chance.randint(3, 5)
     return Person(able(base), spread, trials, chance.random() < 0.5 if stops is None else stops)
 
@@ -138,7 +141,7 @@ def _few_turns(person: Person, chance: Random) -> float:
 
 
 def _in_range(person: Person, chance: Random) -> float:
-    share = targets_taken(person, 8, chance).of_last(14) / person.able(0)
+    share = targets_taken(person, 8, chance).mean_of_last(14) / person.able(0)
     return 0.75 <= share <= 1.05
 
 
@@ -169,22 +172,22 @@ ROWS: Sequence[Row] = (
     ),
     Row(
         "−25 % over two weeks, found within 28 days, CV 10 %",
-        _found(falls(0.25, over=14), 0.10, 10), least=0.90,
+        _finds_change(falls(0.25, over=14), 0.10, 10), least=0.90,
     ),
-    Row("the same, CV 15 %", _found(falls(0.25, over=14), 0.15, 10), least=0.70),
-    Row("the same, CV 10 %, every proposal taken meanwhile", _found_meanwhile(0.10), least=0.85),
-    Row("the same, CV 15 %, every proposal taken meanwhile", _found_meanwhile(0.15), least=0.65),
+    Row("the same, CV 15 %", _finds_change(falls(0.25, over=14), 0.15, 10), least=0.70),
+    Row("the same, CV 10 %, every proposal taken meanwhile", _finds_change_meanwhile(0.10), least=0.85),
+    Row("the same, CV 15 %, every proposal taken meanwhile", _finds_change_meanwhile(0.15), least=0.65),
     Row("−2 % a week for 16 weeks", _flagged(grows(-0.02), 0.10, 16), least=0.90),
-    Row("twice a week, −40 %, within four weeks", _found(falls(0.40), 0.10, 10, a_week=2), least=0.85),
+    Row("twice a week, −40 %, within four weeks", _finds_change(falls(0.40), 0.10, 10, a_week=2), least=0.85),
     Row("improving 1 % a week", _flagged(grows(0.01), 0.10, 8), most=0.01),
     Row("improving 5 % a week", _flagged(grows(0.05), 0.10, 8), most=0.01),
     Row("a report says “changed”, stable, CV 10 %", _report(steady), most=0.05),
-    Row("any of eight weekly looks says so, stable", _looks(steady), most=0.10),
+    Row("any of eight weekly looks says so, stable", _looks_at_fortnight(steady), most=0.10),
     Row(
         "+25 % found by week 8",
-        _looks(lambda day: 10.0 * (1.0 + 0.25 * min(1.0, max(0.0, (day - 14) / 28)))), least=0.80,
+        _looks_at_fortnight(lambda day: 10.0 * (1.0 + 0.25 * min(1.0, max(0.0, (day - 14) / 28)))), least=0.80,
     ),
-    Row("first days low by 15 % for want of practice, nothing else", _looks(low_at_first), most=0.10),
+    Row("first days low by 15 % for want of practice, nothing else", _looks_at_fortnight(low_at_first), most=0.10),
     Row("turns in eight weeks, who holds on", _targets(_turns, _stays, stops=False), most=1.5),
     Row("turns in eight weeks, who stops at the target", _targets(_turns, _stays, stops=True), most=2.0),
     Row("at most three turns", _targets(_few_turns, _stays), least=0.90),
@@ -195,5 +198,5 @@ ROWS: Sequence[Row] = (
 
 
 def mean_of(row: Row, courses: range) -> float:
-    """Of so many courses."""
+    """Return the mean of this many courses."""
     return fmean(float(row.course(number)) for number in courses)

@@ -11,13 +11,13 @@ from pathlib import Path
 
 from ..sections import put
 from . import families, held_out
-from .case import Hard, Verdict, verdict_on
+from .case import HardRecording, Verdict, verdict_on
 
 ROOT = Path(__file__).resolve().parents[2]
 KEPT = ROOT / "bench" / "latest-hard.json"
 
 
-def cases() -> list[Hard]:
+def cases() -> list[HardRecording]:
     """Those of sources that were tuned on, and those of sources that were not."""
     return [*families.cases(), *held_out.cases()]
 
@@ -30,7 +30,7 @@ def _judged(which: tuple[str, str]) -> tuple[str, str, str, str, str]:
 
 
 def main() -> None:
-    """All of them, or one half or family; written down only where all were judged."""
+    """Run all of them, one half or one family; write the table only if all were judged."""
     asked = argparse.ArgumentParser(description=__doc__)
     asked.add_argument("--half", choices=["tuning", "held-out", "held-out source"])
     asked.add_argument("--family")

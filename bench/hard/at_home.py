@@ -1,4 +1,4 @@
-"""What a client's room does to a trial: 8 s holds on a note, judged as the product does.
+"""Trials in a client's room: 8 s holds on a note, judged as in the product.
 
 ``python -m bench.hard.at_home`` prints, by kind of disturbance, how many trials were right, not
 judged (or nothing was told), and wrong although they were shown as sure. The sources of the
@@ -44,7 +44,7 @@ LINES = (
 
 
 @dataclass(frozen=True)
-class AtHome:
+class HomeRecording:
     """A recording; ``is_held`` where the client's own voice held the note."""
 
     kind: str
@@ -78,7 +78,7 @@ def _helper(many: int, rng: np.random.Generator) -> Array:
     return out
 
 
-def _at_the_end(many: int, rng: np.random.Generator) -> Array:
+def _speech_at_end(many: int, rng: np.random.Generator) -> Array:
     said = elsewhere.flite("Well done!", "slt")
     out, at = np.zeros(many), round((1.0 + HELD_S - 0.7) * RATE)
     part = said[: many - at]
@@ -125,7 +125,7 @@ def _clicks(many: int, rng: np.random.Generator) -> Array:
 
 BESIDE: dict[str, Callable[[int, np.random.Generator], Array]] = {
     "helper during": _helper,
-    "helper at the end": _at_the_end,
+    "helper at the end": _speech_at_end,
     "television": _television,
     "music": _music,
     "fan": _fan,
@@ -141,13 +141,13 @@ def _sounding_level(sound: Array, dbfs: float) -> Array:
     return sound / np.sqrt(np.mean(loud**2) + 1e-20) * 10.0 ** (dbfs / 20.0) / np.sqrt(2.0)
 
 
-def cases() -> Iterator[AtHome]:
+def cases() -> Iterator[HomeRecording]:
     """Yield the gallery: clean holds, holds with a disturbance, and disturbances alone."""
     for midi in NOTES:
         hz = Note(midi).hz()
         for number in range(10):
             name = f"clean {hz:.0f} Hz, {number}"
-            yield AtHome("clean", name, lambda name=name, hz=hz: _in_room(name, hz), midi)
+            yield HomeRecording("clean", name, lambda name=name, hz=hz: _in_room(name, hz), midi)
     for kind, beside in BESIDE.items():
         for midi in NOTES:
             hz = Note(midi).hz()
@@ -159,7 +159,7 @@ def cases() -> Iterator[AtHome]:
                     more = beside(len(sound), rng_of(name + "+"))
                     return sound + _sounding_level(more, VOICE_DBFS - under)
 
-                yield AtHome(kind, name, make, midi)
+                yield HomeRecording(kind, name, make, midi)
             name = f"{kind} alone, for {hz:.0f} Hz"
 
             def alone(name=name, beside=beside):
@@ -168,7 +168,7 @@ def cases() -> Iterator[AtHome]:
                 room = rooms.at_level(rooms.coloured(many, rng=rng), -66.0)
                 return room + _sounding_level(beside(many, rng), VOICE_DBFS)
 
-            yield AtHome(f"{kind}, alone", name, alone, midi, is_held=False)
+            yield HomeRecording(f"{kind}, alone", name, alone, midi, is_held=False)
     for midi in NOTES:
         hz = Note(midi).hz()
         for gap_ms in (30, 60, 120, 250, 400):
@@ -180,11 +180,11 @@ def cases() -> Iterator[AtHome]:
                     sound[at : at + gap_ms * RATE // 1000] = 0.0
                 return sound
 
-            yield AtHome("dropouts", name, dropping, midi)
+            yield HomeRecording("dropouts", name, dropping, midi)
 
 
-def verdict_on(case: AtHome) -> tuple[str, str]:
-    """Return right, unsure or wrong, and what was measured."""
+def verdict_on(case: HomeRecording) -> tuple[str, str]:
+    """Return right, unsure or wrong, and the measured figures."""
     note = Note(case.midi)
     goal = TrialGoal("hold", HoldTarget(TARGET_S, note=note), TARGET_S, note_hz=note.hz())
     sound = np.clip(case.make(), -1.0, 1.0)

@@ -1,4 +1,4 @@
-"""One hard recording with what is true of it, and the verdict on what was measured."""
+"""A hard recording with its true figures, and the verdict on the measured ones."""
 
 from __future__ import annotations
 
@@ -18,7 +18,7 @@ LENGTH_S, PITCH_CENTS = 0.15, 20.0
 
 
 class Verdict(StrEnum):
-    """How a recording went."""
+    """The verdict on a recording."""
 
     RIGHT = "right"
     UNSURE = "unsure, and said so"
@@ -28,7 +28,7 @@ class Verdict(StrEnum):
 
 @dataclass(frozen=True)
 class Truth:
-    """What is so. None: not judged.
+    """True figures. None: not judged.
 
     Attributes:
         holds: length in s of each.
@@ -51,13 +51,13 @@ class Truth:
 
 
 def rng_of(name: str) -> np.random.Generator:
-    """The chance of a recording of that name, the same at every time."""
+    """Return the random generator of a recording of this name, always in the same state."""
     return np.random.default_rng(crc32(name.encode()))
 
 
 @dataclass(frozen=True)
-class Hard:
-    """A recording that is made when it is asked for."""
+class HardRecording:
+    """A recording that is made when it is requested."""
 
     family: str
     name: str
@@ -68,14 +68,14 @@ class Hard:
 
     @property
     def half(self) -> str:
-        """Whether its source was never tuned on; of the others a half, by its name alone."""
+        """Return "held out" if its source was never tuned on; otherwise a half by its name."""
         if self.source:
             return "held-out source"
         return "tuning" if crc32(f"{self.family} {self.name}".encode()) % 2 else "held-out"
 
 
-def verdict_on(case: Hard) -> tuple[Verdict, str]:
-    """What came of one recording, and in a few words why."""
+def verdict_on(case: HardRecording) -> tuple[Verdict, str]:
+    """Return the verdict on one recording, with the reason in a few words."""
     sound, rate = case.make()
     try:
         found = analyse(np.clip(sound, -1.0, 1.0), rate, task=case.task)
@@ -88,12 +88,12 @@ def verdict_on(case: Hard) -> tuple[Verdict, str]:
     return (Verdict.UNSURE if all(said for _, said in wrong) else Verdict.WRONG), words
 
 
-def _faults(found: Analysis, case: Hard):
-    """(what is wrong, whether the figures say that they are unsure), of each thing that is so."""
+def _faults(found: Analysis, case: HardRecording):
+    """Yield (error, whether the figures are marked as unsure) for each true figure."""
     truth = case.truth
     loud_room = QualityReason.ROOM_TOO_LOUD_FOR_LEVEL in found.quality.reasons
     if truth.holds is not None:
-        yield from _of_holds(found, truth, loud_room)
+        yield from _check_holds(found, truth, loud_room)
     if truth.tells is not None and truth.tells not in found.quality.reasons:
         yield f"does not say {truth.tells}", False
     if truth.range_hz is not None:
@@ -112,7 +112,7 @@ def _faults(found: Analysis, case: Hard):
         yield (f"{groups} groups for {truth.groups}" if groups != truth.groups else ""), False
 
 
-def _of_holds(found, truth, loud_room):
+def _check_holds(found, truth, loud_room):
     if len(found.holds) != len(truth.holds):
         lengths = ", ".join(f"{each.kind} {each.duration_s:.2f} s" for each in found.holds)
         # Nothing found says so itself; too many holds do not.

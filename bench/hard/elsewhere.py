@@ -28,7 +28,7 @@ SPOKEN = Path("/usr/share/ktuberling/sounds")
 
 
 def there(*programs: str) -> bool:
-    """Whether all of them are installed."""
+    """Return whether all these programs are installed."""
     return all(shutil.which(each) for each in programs)
 
 
@@ -49,7 +49,7 @@ def _run(*command: str, given: bytes = b"") -> bytes:
 
 @cache
 def espeak(text: str, voice: str, *, pitch: int = 50, speed: int = 160) -> np.ndarray:
-    """One synthesiser."""
+    """Return speech of the first synthesiser."""
     with tempfile.NamedTemporaryFile(suffix=".wav") as made:
         _run("espeak-ng", "-v", voice, "-p", str(pitch), "-s", str(speed), "-w", made.name, text)
         return _read(Path(made.name).read_bytes())
@@ -65,7 +65,7 @@ def flite(text: str, voice: str) -> np.ndarray:
 
 @cache
 def festival(text: str) -> np.ndarray:
-    """A third, from diphones."""
+    """Return speech of a third, diphone synthesiser."""
     with tempfile.NamedTemporaryFile(suffix=".wav") as made:
         _run("text2wave", "-o", made.name, given=text.encode())
         return _read(Path(made.name).read_bytes())
@@ -73,7 +73,7 @@ def festival(text: str) -> np.ndarray:
 
 @cache
 def languages() -> tuple[str, ...]:
-    """In which people's recorded words are there."""
+    """Return the languages of the installed recorded words."""
     if not there("sox") or not SPOKEN.is_dir():
         return ()
     return tuple(sorted(each.name for each in SPOKEN.iterdir() if len(_words(each.name)) > 30))
@@ -95,7 +95,7 @@ def _word(path: Path) -> np.ndarray:
 
 
 def people(language: str, number: int) -> np.ndarray:
-    """Six words that somebody recorded, said in a row."""
+    """Return six recorded words of one speaker in a row."""
     rng = np.random.default_rng(number)
     said = rng.choice(len(_words(language)), 6, replace=False)
     parts = []
@@ -108,7 +108,7 @@ def people(language: str, number: int) -> np.ndarray:
 def sampled(
     program: int, notes: tuple[tuple[int, float, float], ...], seconds: float
 ) -> np.ndarray:
-    """A sampler's instrument: (note, start s, length s) each; program 52 sings “ah”."""
+    """Return a sampled instrument: (note, start s, length s) each; program 52 sings “ah”."""
     track = MidiTrack(
         [MetaMessage("set_tempo", tempo=500_000), Message("program_change", program=program)]
     )
@@ -145,7 +145,7 @@ def sampled(
 
 
 def coded(sound: np.ndarray, form: tuple[str, ...], rate: int) -> tuple[np.ndarray, int]:
-    """Through a codec and back: what a telephone or a call leaves of it."""
+    """Return the sound after a codec, as from a telephone or a call."""
     with tempfile.NamedTemporaryFile(suffix=".wav") as plain:
         wavfile.write(plain.name, RATE, (np.clip(sound, -1, 1) * 32767).astype(np.int16))
         packed = _run("sox", plain.name, "-r", str(rate), *form, "-")

@@ -12,7 +12,7 @@ from reedcore.acoustics import TakeKind
 from reedcore.acoustics.voice.quality import QualityReason
 
 from . import elsewhere, rooms, source
-from .case import Hard, Truth, rng_of
+from .case import HardRecording, Truth, rng_of
 from .source import MOUTHS, RATE
 
 SENTENCES = (
@@ -29,11 +29,11 @@ PITCHES = (82.0, 110.0, 147.0, 196.0, 262.0, 349.0, 466.0, 622.0)
 Made = tuple[np.ndarray, int]
 
 
-def cases() -> list[Hard]:
-    """All of them, family by family."""
+def cases() -> list[HardRecording]:
+    """Yield all cases, family by family."""
     makers = (
         _voices, _breathy, _sung, _talk, _articulated, _home, _echoes, _coded, _hissed, _wet,
-        _gliding, _said,
+        _gliding, _speech,
     )  # fmt: skip
     return [case for maker in makers for case in maker()]
 
@@ -47,7 +47,7 @@ def _held(name: str, hz: float, seconds: float, mouth, **how) -> np.ndarray:
 
 
 def _scale(hz: float) -> float:
-    """A mouth that goes with a voice: a man's, a woman's, a child's."""
+    """Return the formant scale of a voice: a man's, a woman's, a child's."""
     return 1.0 if hz < 170 else 1.15 if hz < 300 else 1.25
 
 
@@ -55,7 +55,7 @@ def _scene(name: str, sound: np.ndarray, **how) -> Made:
     return rooms.scene(sound, rng=rng_of(name), **how), RATE
 
 
-def _voices() -> Iterator[Hard]:
+def _voices() -> Iterator[HardRecording]:
     kinds: dict[str, dict] = {
         "even": {},
         "pressed": {"open_share": 0.42},
@@ -74,11 +74,13 @@ def _voices() -> Iterator[Hard]:
                 mouth = source.mouth(vowel, scale=_scale(hz))
                 return _scene(name, _held(name, hz, seconds, mouth, **how))
 
-            yield Hard("voices", name, make, Truth((seconds,), hz, wet=False), TakeKind.HOLD)
+            yield HardRecording(
+                "voices", name, make, Truth((seconds,), hz, wet=False), TakeKind.HOLD
+            )
 
 
-def _breathy() -> Iterator[Hard]:
-    """Much breath, through mouths whose lowest resonance lies near half the pitch or under it."""
+def _breathy() -> Iterator[HardRecording]:
+    """Yield breathy voices through mouths whose lowest resonance is at or below half the pitch."""
     for vowel in MOUTHS:
         for at, hz in enumerate((104.0, 139.0, 185.0, 247.0, 330.0, 440.0, 587.0, 698.0)):
             breath_db = (-6.0, -4.0, -2.0)[(at + len(vowel)) % 3]
@@ -90,10 +92,12 @@ def _breathy() -> Iterator[Hard]:
                     name, _held(name, hz, 3.0, mouth, open_share=0.85, breath_db=breath_db)
                 )
 
-            yield Hard("breathy voices", name, make, Truth((3.0,), hz, wet=False), TakeKind.HOLD)
+            yield HardRecording(
+                "breathy voices", name, make, Truth((3.0,), hz, wet=False), TakeKind.HOLD
+            )
 
 
-def _sung() -> Iterator[Hard]:
+def _sung() -> Iterator[HardRecording]:
     if not (elsewhere.there("fluidsynth") and elsewhere.FONT.is_file()):
         return
     for program, what in ((52, "ah"), (53, "oo"), (54, "another")):
@@ -105,22 +109,25 @@ def _sung() -> Iterator[Hard]:
                 return _scene(name, sound)
 
             hz = 440.0 * 2 ** ((note - 69) / 12)
-            seconds = _heard_s(elsewhere.sampled(program, ((note, 0.0, 4.0),), 4.6))
+            seconds = _audible_s(elsewhere.sampled(program, ((note, 0.0, 4.0),), 4.6))
             truth = Truth((seconds,), hz, wet=False, length_s=0.25, pitch_cents=35.0)
-            yield Hard("sampled singers", name, make, truth, TakeKind.HOLD)
+            yield HardRecording("sampled singers", name, make, truth, TakeKind.HOLD)
 
 
-def _heard_s(sound: np.ndarray) -> float:
-    """How long a sound stays within 25 dB of its middle: a sampler fades its notes out."""
+def _audible_s(sound: np.ndarray) -> float:
+    """Return how long a sound stays within 25 dB of its middle, because a sampler fades its notes
+    out."""
     step = RATE // 50
     power = np.array([np.mean(sound[at : at + step] ** 2) for at in range(0, len(sound), step)])
     loud = np.flatnonzero(power > np.median(power) * 10**-2.5)
     return float(loud[-1] + 1 - loud[0]) / 50.0
 
 
-def _talk() -> Iterator[Hard]:
-    def case(name: str, sound: Callable[[], np.ndarray]) -> Hard:
-        return Hard("talk", name, lambda: _scene(name, sound()), Truth(holds=()), TakeKind.HOLD)
+def _talk() -> Iterator[HardRecording]:
+    def case(name: str, sound: Callable[[], np.ndarray]) -> HardRecording:
+        return HardRecording(
+            "talk", name, lambda: _scene(name, sound()), Truth(holds=()), TakeKind.HOLD
+        )
 
     for at, text in enumerate(SENTENCES):
         if elsewhere.there("espeak-ng"):
@@ -141,7 +148,7 @@ def _talk() -> Iterator[Hard]:
             yield case(f"people, {language}, {number}", said)
 
 
-def _articulated() -> Iterator[Hard]:
+def _articulated() -> Iterator[HardRecording]:
     moves = {
         "mam-mam": (("m", "ah"), 0.19, 0.06),
         "slow mam-mam": (("m", "ah"), 0.3, 0.07),
@@ -158,10 +165,12 @@ def _articulated() -> Iterator[Hard]:
                 mouth = source.moving(names, every_s=every, quick_s=quick, scale=_scale(hz))
                 return _scene(name, _held(name, hz, 5.0, mouth, wander_cents=15.0))
 
-            yield Hard("articulated holds", name, make, Truth((5.0,), hz, wet=False), TakeKind.HOLD)
+            yield HardRecording(
+                "articulated holds", name, make, Truth((5.0,), hz, wet=False), TakeKind.HOLD
+            )
 
 
-def _home() -> Iterator[Hard]:
+def _home() -> Iterator[HardRecording]:
     noises: dict[str, Callable[[int, np.random.Generator], np.ndarray]] = {
         "wind": lambda many, rng: rooms.wind(many, rng=rng),
         "a fan": lambda many, rng: rooms.coloured(many, rng=rng, tilt=0.97),
@@ -183,7 +192,7 @@ def _home() -> Iterator[Hard]:
                     return sound + rooms.at_level(beside, -22.0 - under), RATE
 
                 truth = Truth((4.5,), hz, length_s=0.2, pitch_cents=25.0)
-                yield Hard("sounds of home", name, make, truth, TakeKind.HOLD)
+                yield HardRecording("sounds of home", name, make, truth, TakeKind.HOLD)
 
 
 def _music(many: int, rng: np.random.Generator) -> np.ndarray:
@@ -200,7 +209,7 @@ def _television(many: int, rng: np.random.Generator) -> np.ndarray:
     return np.tile(np.concatenate(some), 1 + many // sum(map(len, some)))
 
 
-def _echoes() -> Iterator[Hard]:
+def _echoes() -> Iterator[HardRecording]:
     for decay in (0.3, 0.5, 0.7, 0.9):
         for at, hz in enumerate(PITCHES):
             vowel = ("ah", "ee", "oo", "m")[at % 4]
@@ -209,12 +218,12 @@ def _echoes() -> Iterator[Hard]:
             def make(name=name, decay=decay, hz=hz, vowel=vowel):
                 mouth = source.mouth(vowel, scale=_scale(hz))
                 held = np.pad(_held(name, hz, 4.0, mouth), (0, RATE))
-                return _scene(name, rooms.echoing(held, decay, rng=rng_of(name)))
+                return _scene(name, rooms.add_reverberation(held, decay, rng=rng_of(name)))
 
-            yield Hard("rooms that echo", name, make, Truth((4.0,), hz), TakeKind.HOLD)
+            yield HardRecording("rooms that echo", name, make, Truth((4.0,), hz), TakeKind.HOLD)
 
 
-def _coded() -> Iterator[Hard]:
+def _coded() -> Iterator[HardRecording]:
     if not elsewhere.there("sox"):
         return
     forms: dict[str, tuple[tuple[str, ...], int]] = {
@@ -234,10 +243,10 @@ def _coded() -> Iterator[Hard]:
                 return elsewhere.coded(sound, form, rate)
 
             tells = QualityReason.NARROW_BAND if rate == 8000 else None
-            yield Hard("codecs", name, make, Truth((3.5,), hz, tells), TakeKind.HOLD)
+            yield HardRecording("codecs", name, make, Truth((3.5,), hz, tells), TakeKind.HOLD)
 
 
-def _hissed() -> Iterator[Hard]:
+def _hissed() -> Iterator[HardRecording]:
     for at in range(8):
         seconds = 2.5 + at
 
@@ -282,10 +291,10 @@ def _hissed() -> Iterator[Hard]:
             ("a tap", running, Truth(holds=())),
         ):
             name = f"{what} {at}"
-            yield Hard("hiss", name, partial(make, name), truth, TakeKind.HISS)
+            yield HardRecording("hiss", name, partial(make, name), truth, TakeKind.HISS)
 
 
-def _wet() -> Iterator[Hard]:
+def _wet() -> Iterator[HardRecording]:
     for at, hz in enumerate((*PITCHES[:6], 125.0, 220.0)):
 
         def bubbled(name, hz=hz, at=at):
@@ -311,7 +320,7 @@ def _wet() -> Iterator[Hard]:
             ("a trill", trilled, Truth((5.0,), hz, wet=True, length_s=0.2), TakeKind.HOLD),
         ):
             name = f"{what} at {hz:.0f} Hz"
-            yield Hard("water and trills", name, partial(make, name), truth, task)
+            yield HardRecording("water and trills", name, partial(make, name), truth, task)
         for uneven in (0.2, 0.5, 0.7):
             rate_hz = (9.0, 12.0, 16.0, 20.0, 26.0)[(at + int(10 * uneven)) % 5]
 
@@ -321,12 +330,12 @@ def _wet() -> Iterator[Hard]:
                 return _scene(name, chopped)
 
             name = f"{rate_hz:.0f} bubbles a second, uneven by {uneven:.1f}, at {hz:.0f} Hz"
-            yield Hard(
+            yield HardRecording(
                 "water and trills", name, partial(uneven_ones, name), wet_hold, TakeKind.HOLD
             )
 
 
-def _gliding() -> Iterator[Hard]:
+def _gliding() -> Iterator[HardRecording]:
     for hz in PITCHES[:7]:
         for what, curve, top in (
             ("up", np.linspace(0, 12, 3 * RATE), 12),
@@ -352,10 +361,10 @@ def _gliding() -> Iterator[Hard]:
                 return _scene(name, sound)
 
             truth = Truth(range_hz=(hz, hz * 2 ** (top / 12)), jumps=0)
-            yield Hard("glides", name, make, truth, TakeKind.GLIDE)
+            yield HardRecording("glides", name, make, truth, TakeKind.GLIDE)
 
 
-def _said() -> Iterator[Hard]:
+def _speech() -> Iterator[HardRecording]:
     voices: list[tuple[str, Callable[[str], np.ndarray]]] = []
     if elsewhere.there("espeak-ng"):
         voices += [(v, partial(_by_espeak, v)) for v in ESPEAK[:5]]
@@ -379,7 +388,9 @@ def _said() -> Iterator[Hard]:
                     parts += [0.2 * line / np.sqrt(np.mean(line**2)), gap, drawn, gap]
                 return _scene(name, np.concatenate(parts[:-3]))
 
-            yield Hard("lines with breaths", name, make, Truth(groups=count), TakeKind.SPEECH)
+            yield HardRecording(
+                "lines with breaths", name, make, Truth(groups=count), TakeKind.SPEECH
+            )
 
 
 def _by_espeak(voice: str, text: str) -> np.ndarray:

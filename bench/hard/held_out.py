@@ -11,7 +11,7 @@ import numpy as np
 from reedcore.acoustics import TakeKind
 
 from . import elsewhere, rooms
-from .case import Hard, Truth, rng_of
+from .case import HardRecording, Truth, rng_of
 from .held_out_sources import (
     sustain_vowel,
     synthesise_instrument,
@@ -33,21 +33,23 @@ LINES = (
 )
 
 
-def cases() -> list[Hard]:
-    """All of them whose programs are installed."""
+def cases() -> list[HardRecording]:
+    """Yield all cases whose programs are installed."""
     return [*_waves(), *_wave_glides(), *_models(), *_peoples_vowels(), *_statistical()]
 
 
 def _placed(sound: np.ndarray, place: str, name: str) -> tuple[np.ndarray, int]:
-    """The sound in one of four places."""
+    """Return the sound in one of four places."""
     rng = rng_of(name)
     if place == "echo":
-        sound = rooms.echoing(np.pad(sound, (0, round(0.6 * RATE))), 0.45, rng=rng, share=0.3)
+        sound = rooms.add_reverberation(
+            np.pad(sound, (0, round(0.6 * RATE))), 0.45, rng=rng, share=0.3
+        )
     how = {"quiet": {}, "fan": {"room_dbfs": -50.0}, "echo": {}, "soft": {"dbfs": -36.0}}[place]
     return rooms.scene(sound, rng=rng, **how), RATE
 
 
-def _waves() -> Iterator[Hard]:
+def _waves() -> Iterator[HardRecording]:
     if not elsewhere.there("csound"):
         return
     for at, hz in enumerate(PITCHES):
@@ -65,10 +67,12 @@ def _waves() -> Iterator[Hard]:
                 )
 
             truth = Truth((seconds,), hz, wet=False)
-            yield Hard("formant waves", name, make, truth, TakeKind.HOLD, source="formant waves")
+            yield HardRecording(
+                "formant waves", name, make, truth, TakeKind.HOLD, source="formant waves"
+            )
 
 
-def _wave_glides() -> Iterator[Hard]:
+def _wave_glides() -> Iterator[HardRecording]:
     if not elsewhere.there("csound"):
         return
     for at, hz in enumerate(PITCHES[1:7], start=1):
@@ -85,10 +89,12 @@ def _wave_glides() -> Iterator[Hard]:
                 )
 
             truth = Truth(range_hz=(min(hz, to_hz), max(hz, to_hz)), jumps=0)
-            yield Hard("wave glides", name, make, truth, TakeKind.GLIDE, source="formant waves")
+            yield HardRecording(
+                "wave glides", name, make, truth, TakeKind.GLIDE, source="formant waves"
+            )
 
 
-def _models() -> Iterator[Hard]:
+def _models() -> Iterator[HardRecording]:
     if not elsewhere.there("csound"):
         return
     for model in ("bowed string", "flute"):
@@ -101,17 +107,17 @@ def _models() -> Iterator[Hard]:
 
             # The flute model is out of tune by up to a whole tone.
             truth = Truth((seconds,), hz if model == "bowed string" else None)
-            yield Hard(
+            yield HardRecording(
                 "physical models", name, make, truth, TakeKind.HOLD, source="physical models"
             )
 
 
-def _peoples_vowels() -> Iterator[Hard]:
+def _peoples_vowels() -> Iterator[HardRecording]:
     for at, language in enumerate(elsewhere.languages()):
         for number, hz in enumerate((123.0, 185.0, 277.0)):
             place, seconds = PLACES[(at + number) % 4], 3.0 + (at + number) % 4
             name = f"a word in “{language}”, its vowel at {hz:.0f} Hz, {place}"
-            sound = partial(_held_word, language, 5 + 4 * number, hz, seconds, name)
+            sound = partial(_held_speech, language, 5 + 4 * number, hz, seconds, name)
             if sound() is None:
                 continue
 
@@ -119,17 +125,17 @@ def _peoples_vowels() -> Iterator[Hard]:
                 return _placed(sound(), place, name)
 
             truth = Truth((seconds,), hz, length_s=0.2)
-            yield Hard(
+            yield HardRecording(
                 "people’s vowels", name, make, truth, TakeKind.HOLD, source="people’s vowels"
             )
 
 
-def _held_word(language: str, which: int, hz: float, seconds: float, name: str):
+def _held_speech(language: str, which: int, hz: float, seconds: float, name: str):
     word = elsewhere._word(elsewhere._words(language)[which])
     return sustain_vowel(word, hz, seconds, rng=rng_of(name))
 
 
-def _statistical() -> Iterator[Hard]:
+def _statistical() -> Iterator[HardRecording]:
     if not (elsewhere.there("text2wave") and HTS.is_dir()):
         return
     for at, text in enumerate(LINES):
@@ -140,7 +146,9 @@ def _statistical() -> Iterator[Hard]:
                 return _placed(synthesise_speech(text), place, name)
 
             truth = Truth(holds=())
-            yield Hard("statistical talk", name, make, truth, TakeKind.HOLD, source="statistical")
+            yield HardRecording(
+                "statistical talk", name, make, truth, TakeKind.HOLD, source="statistical"
+            )
     for count in (2, 3, 4):
         for place in PLACES:
             name = f"{count} lines, {place}"
@@ -156,6 +164,6 @@ def _statistical() -> Iterator[Hard]:
                 return _placed(np.concatenate(parts[:-1]), place, name)
 
             truth = Truth(groups=count)
-            yield Hard(
+            yield HardRecording(
                 "statistical lines", name, make, truth, TakeKind.SPEECH, source="statistical"
             )

@@ -57,8 +57,8 @@ def synthesise_vowel(
     vibrato: tuple[float, float] = (5.0, 4.0),
     wander_cents: float = 6.0,
 ) -> np.ndarray:
-    """A vowel of formant wave functions, on a note or from one to another in a straight line of
-    semitones; ``vibrato`` is its rate in Hz and its extent in cents."""
+    """Return a vowel of formant wave functions, on a note or in a straight line of semitones
+    between two; ``vibrato`` is its rate in Hz and its extent in cents."""
     formants = (BASS if hz < 250 else SOPRANO)[vowel]
     rate, extent = vibrato
     octaves = np.log2((to_hz or hz) / hz)
@@ -82,7 +82,7 @@ endin"""
 
 
 def synthesise_instrument(model: str, hz: float, seconds: float) -> np.ndarray:
-    """A physical model of an instrument that sounds as long as it is synthesise_instrument."""
+    """Return a physical model of a sustained instrument."""
     line = {
         "bowed string": f"a1 wgbow 0.5, {hz}, 3, 0.127, 5, 0.003, 1",
         "flute": f"a1 wgflute 0.5, {hz}, 0.32, 0.05, 0.06, 0.05, 5, 0.01, 1",
@@ -101,7 +101,7 @@ def synthesise_speech(text: str) -> np.ndarray:
 
 
 def find_vowel(word: np.ndarray) -> tuple[np.ndarray, float] | None:
-    """The most even 80 ms of a word with its pitch in Hz; None where it has none as clear."""
+    """Return the steadiest 80 ms of a word with its pitch in Hz; None if no part is clear."""
     width, best = round(0.08 * RATE), (0.0, 0, 0.0)
     for first in range(0, len(word) - 2 * width, round(0.02 * RATE)):
         piece = word[first : first + width] * np.hanning(width)
@@ -118,8 +118,8 @@ def find_vowel(word: np.ndarray) -> tuple[np.ndarray, float] | None:
 
 
 def _grains(vowel: np.ndarray, period: int) -> list[np.ndarray]:
-    """Two periods about each peak but the first and the last, each where it is most like the one
-    before it."""
+    """Return two periods around each peak except the first and the last, each where it is most
+    similar to the one before."""
     if len(vowel) < 4 * period:
         return []
     at = period + int(np.argmax(np.abs(vowel[period : 2 * period])))
@@ -134,7 +134,7 @@ def _grains(vowel: np.ndarray, period: int) -> list[np.ndarray]:
 
 
 def sustain_vowel(word: np.ndarray, hz: float, seconds: float, *, rng) -> np.ndarray | None:
-    """A word's vowel, held on a note by overlapping its own periods, none of them twice alike."""
+    """Return a word's vowel held on a note by overlapping its own periods, no two of them equal."""
     found = find_vowel(word)
     if found is None:
         return None

@@ -1,4 +1,4 @@
-"""``python -m bench.hard.peers``: gross pitch errors beside two general-purpose trackers.
+"""``python -m bench.hard.peers``: gross pitch errors next to two general-purpose trackers.
 
 Over the middle two seconds of each hold of known pitch; only frames in which all three give a pitch
 count, and one is gross that is over 20 % off. Needs the benchmark's environment (`make bench`).
@@ -17,7 +17,7 @@ from reedcore.acoustics import analyse
 from reedcore.acoustics.settings import HIGHEST_PITCH_HZ, HOP_S, LOWEST_PITCH_HZ
 
 from ..sections import put
-from .case import Hard
+from .case import HardRecording
 from .families import cases
 
 PEERS = ("ours", "librosa pyin", "pyworld harvest")
@@ -39,7 +39,7 @@ def _judged(name: tuple[str, str]) -> Counts:
     # Peers take as long for unused figures as for used ones.
     begin = max(0.0, first - BESIDE_S)
     near = sound[round(begin * rate) : round((2 * middle - first + BESIDE_S) * rate)]
-    tracks = [_at(times, _ours(sound, rate))]
+    tracks = [_at(times, _own_track(sound, rate))]
     tracks += [_at(times - begin, track) for track in _peers(near, rate)]
     known = np.all([np.isfinite(track) for track in tracks], axis=0)
     true = case.truth.pitch_hz
@@ -47,14 +47,14 @@ def _judged(name: tuple[str, str]) -> Counts:
     return case.family, int(known.sum()), wrong
 
 
-def _ours(sound: np.ndarray, rate: int) -> tuple[np.ndarray, np.ndarray]:
+def _own_track(sound: np.ndarray, rate: int) -> tuple[np.ndarray, np.ndarray]:
     """Times, and pitch or NaN, as it would be saved."""
     frames = analyse(np.clip(sound, -1, 1), rate).frames
     return (np.arange(len(frames)) + 0.5) * HOP_S, frames.pitch_hz
 
 
 def _peers(sound: np.ndarray, rate: int):
-    """The same of each of the others."""
+    """Return the tracks of the other programs."""
     low, high, hop = LOWEST_PITCH_HZ, HIGHEST_PITCH_HZ, round(HOP_S * rate)
     window = 2 ** int(np.ceil(np.log2(0.06 * rate)))
     pitch, voiced, _ = librosa.pyin(
@@ -66,14 +66,16 @@ def _peers(sound: np.ndarray, rate: int):
 
 
 def _at(times: np.ndarray, track: tuple[np.ndarray, np.ndarray]) -> np.ndarray:
-    """The pitch of the frame that lies nearest."""
+    """Return the pitch of the nearest frame."""
     at, pitch = track
     return pitch[np.clip(np.searchsorted(at, times), 0, len(pitch) - 1)]
 
 
 def main() -> None:
-    """Every recording of one hold of known pitch, family by family."""
-    wanted: list[Hard] = [each for each in cases() if each.truth.pitch_hz and each.truth.holds]
+    """Compare every recording of one hold of known pitch, family by family."""
+    wanted: list[HardRecording] = [
+        each for each in cases() if each.truth.pitch_hz and each.truth.holds
+    ]
     totals: dict[str, np.ndarray] = defaultdict(lambda: np.zeros(1 + len(PEERS), dtype=int))
     with ProcessPoolExecutor() as pool:
         names = [(each.family, each.name) for each in wanted]

@@ -1,4 +1,4 @@
-"""What stands between a voice and its recording: rooms, noises, water, levels."""
+"""The path from voice to recording: rooms, noises, water, levels."""
 
 from __future__ import annotations
 
@@ -16,7 +16,7 @@ def at_level(sound: Array, dbfs: float) -> Array:
 def scene(
     sound: Array, *, dbfs: float = -22.0, room_dbfs: float = -66.0, lead_s: float = 1.0, rng
 ) -> Array:
-    """A sound between two stretches of a quiet room."""
+    """Return a sound between two stretches of a quiet room."""
     silence = np.zeros(round(lead_s * RATE))
     whole = np.concatenate([silence, at_level(sound, dbfs), silence])
     return whole + at_level(coloured(len(whole), rng=rng), room_dbfs)
@@ -46,8 +46,8 @@ def tap(many: int, *, rng) -> Array:
     return flow
 
 
-def echoing(sound: Array, decay_s: float, *, rng, share: float = 0.35) -> Array:
-    """In a room whose sound falls by 60 dB in so long."""
+def add_reverberation(sound: Array, decay_s: float, *, rng, share: float = 0.35) -> Array:
+    """Return the sound in a room that decays by 60 dB in this time."""
     many = round(decay_s * RATE)
     tail = rng.standard_normal(many) * 10.0 ** (-3.0 * np.arange(many) / many)
     tail[: round(0.008 * RATE)] = 0.0
@@ -73,7 +73,7 @@ def bubbling(sound: Array, *, rng, rate_hz: float = 16.0, uneven: float = 0.35) 
 
 
 def hiss(seconds: float, *, rng, band=(4500.0, 9500.0)) -> Array:
-    """A held /s/."""
+    """Return a held /s/."""
     noise = sosfilt(
         butter(3, band, "bandpass", fs=RATE, output="sos"),
         rng.standard_normal(round(seconds * RATE)),

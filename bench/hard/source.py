@@ -25,7 +25,7 @@ STEP = 110
 
 
 def pulses(pitch_hz: Array, *, open_share: float, jitter: float, shimmer_db: float, rng) -> Array:
-    """Flow derivative: a rounded opening, a sharp closing, nothing while closed."""
+    """Return the flow derivative: a rounded opening, a sharp closure, zero while closed."""
     phase = np.cumsum(pitch_hz / RATE)
     cycle = np.floor(phase).astype(int)
     many = cycle[-1] + 2
@@ -40,7 +40,7 @@ def pulses(pitch_hz: Array, *, open_share: float, jitter: float, shimmer_db: flo
 
 
 def through_mouth(sound: Array, formants: Callable[[float], Array]) -> Array:
-    """Through resonances that are asked for every few milliseconds."""
+    """Return the sound through resonances that change every few milliseconds."""
     out = sound.copy()
     states = [np.zeros(2) for _ in WIDTHS]
     for first in range(0, len(sound), STEP):
@@ -55,13 +55,13 @@ def through_mouth(sound: Array, formants: Callable[[float], Array]) -> Array:
 
 
 def mouth(name: str, *, scale: float = 1.0) -> Callable[[float], Array]:
-    """One that stays as it is."""
+    """Return a constant mouth shape."""
     kept = np.array(MOUTHS[name]) * scale
     return lambda _: kept
 
 
 def moving(names: tuple[str, ...], *, every_s: float, scale: float = 1.0, quick_s: float = 0.06):
-    """One that goes from shape to shape and round again."""
+    """Return a mouth that moves from shape to shape in a circle."""
     shapes = [np.array(MOUTHS[name]) * scale for name in names]
 
     def at(t: float) -> Array:
@@ -85,7 +85,7 @@ def voice(
     attack_s: float = 0.04,
     release_s: float = 0.05,
 ) -> Array:
-    """A sound of RMS 1 in its middle; the pitch has one value a sample."""
+    """Return a sound with RMS 1 in its middle; the pitch has one value per sample."""
     flow = pulses(pitch_hz, open_share=open_share, jitter=jitter, shimmer_db=shimmer_db, rng=rng)
     breath = rng.standard_normal(len(flow)) * np.sqrt(np.mean(flow**2)) * 10 ** (breath_db / 20)
     out = through_mouth(flow + breath, formants)
@@ -96,7 +96,7 @@ def voice(
 
 
 def steady(seconds: float, hz: float, *, rng, wander_cents: float = 12.0, slide_st: float = 0.0):
-    """A pitch as people hold it: it wanders slowly, and slides where it is asked to."""
+    """Return a pitch as people hold it: it wanders slowly, and glides on request."""
     many = round(seconds * RATE)
     knots = np.cumsum(rng.standard_normal(int(seconds * 6) + 3))
     knots -= np.linspace(knots[0], knots[-1], knots.size)

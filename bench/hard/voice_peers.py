@@ -1,5 +1,5 @@
-"""``python -m bench.hard.voice_peers``: what is told of a voice's own sound, beside the phonetics
-program that published values are read with.
+"""``python -m bench.hard.voice_peers``: figures of voice quality, compared with the phonetics
+program that published values were measured with.
 
 Cepstral prominence, jitter, shimmer, harmonics to noise and the average spectrum of the middle of
 each hold, and the cepstrum of talk. Needs the benchmark's environment (`make bench`).
@@ -24,7 +24,7 @@ from reedcore.acoustics.voice.spectrum import long_term_spectrum
 
 from ..sections import put
 from .__main__ import cases
-from .case import Hard
+from .case import HardRecording
 from .source import RATE
 
 #: Maximum length of the compared part, and its distance from the ends of the hold, s.
@@ -38,8 +38,8 @@ UNITS = {
 Pairs = dict[str, tuple[float, float]]
 
 
-def _wanted() -> list[Hard]:
-    """Single holds of known pitch that nothing chops, and talk."""
+def _compared_recordings() -> list[HardRecording]:
+    """Return single holds of known pitch without chopping, and talk."""
     return [
         each
         for each in cases()
@@ -95,10 +95,12 @@ def _pairs(sound: np.ndarray, hz: float | None) -> Iterator[tuple[str, tuple[flo
 
 
 def main() -> None:
-    """All of them, figure by figure."""
+    """Compare all of them, figure by figure."""
     pairs: dict[str, list[tuple[float, float]]] = defaultdict(list)
     with ProcessPoolExecutor() as pool:
-        for each in pool.map(_compared, [(c.family, c.name) for c in _wanted()], chunksize=4):
+        for each in pool.map(
+            _compared, [(c.family, c.name) for c in _compared_recordings()], chunksize=4
+        ):
             for figure, both in each.items():
                 if np.isfinite(both).all():
                     pairs[figure].append(both)

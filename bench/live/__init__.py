@@ -1,2 +1,3 @@
-"""How many live takes this machine carries, as a clinic would run it: nginx with TLS in front, two
-serving processes behind, a database beside them, and as many clients as takes, in real time."""
+"""The number of live takes that this machine carries, in a clinic's set-up: nginx with TLS in
+front, two serving processes, a database on the same machine, and one client per take, in real
+time."""

@@ -35,7 +35,7 @@ TICKS = os.sysconf("SC_CLK_TCK")
 
 
 def clients(count: int) -> list[tuple[str, int]]:
-    """So many clients with one held sound each, signed in: cookie and task."""
+    """Create clients with one held sound each, signed in: cookie and task."""
     clinic = Clinic.objects.create(name="Benchmark clinic", time_zone="Europe/Lisbon")
     by = User.objects.create_user("bench", role=User.Role.CLINICIAN, clinic=clinic)
     made = []
@@ -53,7 +53,7 @@ def clients(count: int) -> list[tuple[str, int]]:
 
 
 def cpu_s(pids: list[int]) -> float:
-    """Processor seconds that these processes have used so far."""
+    """Return the processor seconds used by these processes so far."""
     used = 0.0
     for pid in pids:
         fields = Path(f"/proc/{pid}/stat").read_text().rsplit(") ", 1)[1].split()
@@ -62,7 +62,7 @@ def cpu_s(pids: list[int]) -> float:
 
 
 def family(pid: int) -> list[int]:
-    """A process and all that it started."""
+    """Return a process and all its descendants."""
     found = [pid]
     for each in Path("/proc").glob("[0-9]*/stat"):
         try:
@@ -75,13 +75,13 @@ def family(pid: int) -> list[int]:
 
 
 def memory_mb(pids: list[int]) -> float:
-    """What they hold in memory now."""
+    """Return the memory in use now."""
     pages = sum(int(Path(f"/proc/{pid}/statm").read_text().split()[1]) for pid in pids)
     return pages * os.sysconf("SC_PAGE_SIZE") / 2**20
 
 
 def measured(site: Site, made: list[tuple[str, int]], seconds: float) -> dict[str, Any]:
-    """What so many clients see for so long."""
+    """Return the lags of this many clients over this time."""
     plan = {
         "site": f"https://127.0.0.1:{site.port}", "host": f"127.0.0.1:{site.port}",
         "clients": made, "seconds": seconds, "take_s": TAKE_S,
@@ -113,7 +113,7 @@ def measured(site: Site, made: list[tuple[str, int]], seconds: float) -> dict[st
 
 
 def _spoken(site: Site, plan: dict[str, Any], out: Any) -> tuple[float, dict[str, float], float]:
-    """Lets the clients speak; how long it took, what was used before, the memory at its highest."""
+    """Run the clients; return the duration, the processor time before, and the peak memory."""
     client = subprocess.Popen(
         [sys.executable, "-m", "bench.live.client"],
         stdin=subprocess.PIPE, stdout=out, stderr=subprocess.PIPE, text=True, cwd=ROOT,
@@ -170,7 +170,7 @@ def main() -> None:
 
 
 def section(row: dict[str, Any]) -> str:
-    """What was measured, for docs/benchmarks.md."""
+    """Return the section for docs/benchmarks.md."""
     lines = [
         "By `make bench-live`: nginx with TLS, two serving processes and the clients on one "
         "machine of two cores; lag is from the sound to the arrival of its frame, of the oldest "

@@ -31,8 +31,8 @@ PATIENCE_S = 30.0
 
 
 @dataclass
-class Seen:
-    """What the clients saw: lags in ms from the sound to its frame, and how each take ended."""
+class ClientLags:
+    """Lags of the clients in ms from the sound to its frame, and the ending of each take."""
 
     lags_ms: list[float] = field(default_factory=list)
     saved_ms: list[float] = field(default_factory=list)
@@ -47,7 +47,7 @@ VOICES = 8
 
 
 def takes(count: int, seconds: float) -> list[bytes]:
-    """A held voice for each of so many."""
+    """Return a held voice for each client."""
     made: list[bytes] = []
     for number in range(min(count, VOICES)):
         hz = 110.0 * 2 ** (number / 4)
@@ -57,8 +57,8 @@ def takes(count: int, seconds: float) -> list[bytes]:
     return [made[number % VOICES] for number in range(count)]
 
 
-async def one(plan: dict[str, Any], number: int, sound: bytes, seen: Seen) -> None:
-    """One client, until the time is over."""
+async def one(plan: dict[str, Any], number: int, sound: bytes, seen: ClientLags) -> None:
+    """Run one client until the time is over."""
     cookie, task = plan["clients"][number]
     headers = {"Cookie": f"sessionid={cookie}", "Origin": plan["site"]}
     address = f"wss://{plan['host']}/practice/tasks/{task}/take/"
@@ -75,8 +75,8 @@ async def one(plan: dict[str, Any], number: int, sound: bytes, seen: Seen) -> No
             seen.failed += 1
 
 
-async def take(address: str, headers: dict[str, str], sound: bytes, seen: Seen) -> None:
-    """One take from its beginning to its answer."""
+async def take(address: str, headers: dict[str, str], sound: bytes, seen: ClientLags) -> None:
+    """Run one take from its beginning to its answer."""
     options = {"ssl": TLS, "compression": None, "max_size": 2**20, "ping_interval": None}
     async with websockets.connect(address, additional_headers=headers, **options) as line:
         key = str(uuid.uuid4())
@@ -121,9 +121,9 @@ async def speak_into(line: Any, sound: bytes, began: float) -> float:
     return time.monotonic()
 
 
-async def main(plan: dict[str, Any]) -> Seen:
-    """All of them."""
-    seen = Seen()
+async def main(plan: dict[str, Any]) -> ClientLags:
+    """Run all clients."""
+    seen = ClientLags()
     sounds = takes(len(plan["clients"]), plan["take_s"])
     print("ready", file=sys.stderr, flush=True)
     everybody = (one(plan, number, sound, seen) for number, sound in enumerate(sounds))

@@ -48,7 +48,7 @@ http {{
 
 @dataclass(frozen=True)
 class Site:
-    """Where it is, and which processes are the application's and which the door's."""
+    """The address of the site, and the processes of the application and the proxy."""
 
     port: int
     servers: tuple[int, ...]
@@ -70,7 +70,7 @@ def running(environment: dict[str, str]) -> Iterator[Site]:
         door = subprocess.Popen(["nginx", "-c", str(config), "-p", str(home)])
         try:
             for port in ports:
-                _until_there(port)
+                _wait_for_port(port)
             yield Site(ports[-1], tuple(each.pid for each in servers), door.pid)
         finally:
             for each in (door, *servers):
@@ -100,7 +100,7 @@ def _free_port() -> int:
         return int(probe.getsockname()[1])
 
 
-def _until_there(port: int) -> None:
+def _wait_for_port(port: int) -> None:
     for _ in range(600):
         with socket.socket() as probe:
             if probe.connect_ex(("127.0.0.1", port)) == 0:

@@ -1,1 +1,1 @@
-"""What the board and a client's results cost as the rest of the database grows."""
+"""Cost of the board and a client's results as the rest of the database grows."""

@@ -36,8 +36,8 @@ def stale() -> None:
     ClientStatus.objects.update(stale=True)
 
 
-def at_this_size(looked: load.Looked) -> list[Row]:
-    """Every page that is measured."""
+def at_this_size(looked: load.Visit) -> list[Row]:
+    """Measure every page."""
     browser = Browser()
     browser.force_login(looked.user, "django.contrib.auth.backends.ModelBackend")
     browser.get("/board/")

@@ -34,15 +34,15 @@ Columns = dict[str, str]
 
 
 @dataclass(frozen=True)
-class Looked:
-    """Who looks, and at whom."""
+class Visit:
+    """The signed-in user and the client of the measured pages."""
 
     user: User
     client: Client
 
 
-def load_looked_at() -> Looked:
-    """The clinic that is measured: 60 clients, a year each, 20 thousand tries."""
+def load_looked_at() -> Visit:
+    """Create the measured clinic: 60 clients, a year each, 20 thousand tries."""
     clinic = Clinic.objects.create(name="Benchmark clinic", time_zone="Europe/Lisbon")
     user = _clinician(clinic)
     first = _client(clinic, user)
@@ -50,11 +50,11 @@ def load_looked_at() -> Looked:
     _practice(f"c.clinic_id = {clinic.pk}", LOOKED_AT)
     _traces(f"c.clinic_id = {clinic.pk}", TRACED)
     connection.cursor().execute("VACUUM (ANALYZE)")  # As stored when the load has finished.
-    return Looked(user, first)
+    return Visit(user, first)
 
 
-def grow(clients: int) -> Looked:
-    """More clinics, until there are so many clients in all; the first of the new ones."""
+def grow(clients: int) -> Visit:
+    """Add clinics until there are this many clients; return the first new one."""
     more = clients - Client.objects.count()
     clinic = Clinic.objects.create(name="Another clinic", time_zone="Europe/Lisbon")
     user = _clinician(clinic)
@@ -66,7 +66,7 @@ def grow(clients: int) -> Looked:
     _practice(f"c.clinic_id >= {base} AND c.id >= {newest}", OTHERS)
     _traces(f"c.clinic_id >= {base} AND c.id >= {newest}", TRACED_ELSEWHERE)
     connection.cursor().execute("VACUUM (ANALYZE)")  # As stored when the load has finished.
-    return Looked(user, first)
+    return Visit(user, first)
 
 
 def _clinician(clinic):
@@ -75,7 +75,7 @@ def _clinician(clinic):
 
 
 def _client(clinic, user) -> Client:
-    """A client with a programme of several versions, made as a clinician would."""
+    """Create a client with several versions of a programme, as a clinician would."""
     client = Client.objects.create(clinic=clinic, name="Client number 0", clinician=user)
     start = timezone.now() - timedelta(days=DAYS)
     for version in range(VERSIONS):
@@ -193,7 +193,7 @@ def _practice(where: str, how: tuple[int, int]) -> None:
 
 
 def _traces(where: str, one_in: int) -> None:
-    """A trace of eight seconds for one in so many of these clients' tries."""
+    """Create a trace of eight seconds for one in this many of the clients' tries."""
     rng = np.random.default_rng(1)
     pitch = -1600.0 + rng.normal(0.0, 14.0, round(8.0 / STEP_S))
     trace = PitchTrace(pitch, rng.normal(-22.0, 1.0, pitch.size))
@@ -220,7 +220,7 @@ def _copy(model: type[models.Model], pk: Any, count: int, changed: Columns) -> N
 
 
 def _insert(model: type[models.Model], columns: Columns, source: str) -> None:
-    """One INSERT … SELECT; columns that are not named get what the model says, or NULL."""
+    """Run one INSERT … SELECT; columns without a value get the model's default, or NULL."""
     filled = dict(columns)
     for field in model._meta.concrete_fields:
         if field.column in filled or field.null:

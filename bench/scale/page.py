@@ -6,7 +6,8 @@ from typing import Any
 
 
 def section(rows: list[dict[str, Any]]) -> str:
-    """A line a page, a column a size; the ratio is the largest beside the smallest of this run."""
+    """Return a table with a line per page and a column per size; the ratio compares the largest
+    with the smallest."""
     sizes = list(dict.fromkeys(row["tries"] for row in rows))
     lines = [
         "By `make bench-scale`: the middle of 15 requests, server time in ms (and processor time, "

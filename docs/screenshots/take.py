@@ -28,13 +28,13 @@ WIDE, PHONE = {"width": 1280, "height": 800}, {"width": 390, "height": 844}
 
 
 def settled(page):
-    """A new screen of the player takes no answer at once."""
+    """Wait until the screen accepts answers."""
     page.wait_for_selector("body[data-settled]", state="attached")
 
 
 @contextmanager
 def scratch_database():
-    """A database of our own beside the demo's; gives its address."""
+    """Create a scratch database and return its address."""
     environ.Env.read_env(ROOT / ".local" / "database.env")
     parts = urlsplit(os.environ["DATABASE_URL"])
     admin = urlunsplit(parts._replace(scheme="postgresql", path="/postgres"))
@@ -49,7 +49,7 @@ def scratch_database():
 
 @contextmanager
 def served(database_url):
-    """The demo, served from that database."""
+    """Serve the demo from that database."""
     settings = {"DATABASE_URL": database_url, "DJANGO_SETTINGS_MODULE": "web.config.settings.demo"}
     environment = {**os.environ, **settings}
 
@@ -75,7 +75,7 @@ def served(database_url):
 
 
 def open_client(page, name):
-    """From the list to a client's results, to the last script."""
+    """Open a client's results from the list, and wait for the last script."""
     page.goto(f"{SITE}/clients/")
     page.click(f"text={name}")
     page.wait_for_url(re.compile(r"/clients/\d+/$"))
@@ -200,7 +200,7 @@ def to_straw(page):
 
 
 def sounding(page):
-    """In the middle of a hold."""
+    """Wait for the middle of a hold."""
     page.wait_for_function(
         "() => Number(document.querySelector('[data-seconds]')?.textContent) > 4.5", timeout=60_000
     )

@@ -18,7 +18,7 @@ from .moves.join import SToZ, s_to_z_of
 from .moves.speech import Speech, speech_of
 from .settings import WORKING_RATE_HZ
 from .track.frames import Frames
-from .track.lines import looked_at_again
+from .track.lines import reexamine_pitch
 from .track.recording import check_rate, loudest_channel
 from .voice.quality import Quality, quality_of
 
@@ -59,7 +59,7 @@ class Analysis:
 
     @property
     def longest(self) -> Hold | None:
-        """The longest hold: what a single try is judged by."""
+        """Return the longest hold, by which a single try is judged."""
         return max(self.holds, key=lambda hold: hold.duration_s, default=None)
 
 
@@ -103,7 +103,7 @@ def analyse(
         frames = _mute_own_tone(frames, *reference_tone)
     again = False
     if task is not TakeKind.HISS and task is not TakeKind.SPEECH:
-        frames, again = looked_at_again(frames, live.sound())
+        frames, again = reexamine_pitch(frames, live.sound())
     holds = _holds(task, frames, live.sound(), target_hz, min_hold_s, rate_hz)
     speech = speech_of(frames, live.sound()) if task is TakeKind.SPEECH else None
     quality = quality_of(

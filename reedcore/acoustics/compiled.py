@@ -1,4 +1,4 @@
-"""Loops that are compiled, where that is possible; otherwise they run as they stand.
+"""Loops compiled by numba or ahead of time if possible; otherwise they run as Python.
 
 Three ways, tried in this order; all give the same figures, and the first two the same to the bit:
 
@@ -58,7 +58,7 @@ def library() -> dict[str, tuple[str, Callable[..., Any]]]:
 
 @lru_cache(maxsize=1)
 def _compiler() -> Callable[..., Any] | None:
-    """Return numba's decorator, or None where numba is missing.
+    """Return numba's decorator, or None if numba is missing.
 
     Looked for at the first loop that runs, because most processes measure nothing."""
     try:
@@ -107,7 +107,7 @@ class Loop:
         return (self._made or self.made())(*given)
 
     def made(self) -> Callable[..., Any]:
-        """Return the compiled loop, or the loop itself where nothing can compile it."""
+        """Return the compiled loop, or the Python loop if it cannot be compiled."""
         if self._made is None:
             digest, ahead = library().get(self.plain.__name__, ("", None))
             self._made = ahead if ahead and digest == self.digest() else self.compiled()

@@ -51,11 +51,11 @@ class LiveAnalyser:
 
     @property
     def frames(self) -> Frames:
-        """All so far."""
+        """Return all frames so far."""
         return self._track.frames()
 
     def sound(self) -> NDArray[np.float32]:
-        """Return what has come in so far, free of rumble, at 16 kHz, where it was to be kept."""
+        """Return the sound so far without rumble at 16 kHz, if it was kept."""
         return self._intake.sound()
 
     def feed(self, samples: NDArray[Any]) -> Frames:
@@ -70,24 +70,24 @@ class LiveAnalyser:
         return feed_all([(self, samples)])[0]
 
     def finish(self) -> Frames:
-        """Return the last frames, as if silence followed. Nothing may be fed afterwards."""
+        """Return the last frames, as if silence followed. Feed nothing afterwards."""
         before = self._track.decided
         if self._pending:
-            self._add_samples(self._gathered_so_far())
+            self._add_samples(self._buffered_samples())
         self._intake.finish()
         _process_windows([self])
         self._tracker.finish()
         return self._track.frames(before)
 
-    def _gathering(self, samples: NDArray[Any]) -> NDArray[Any]:
-        """Return what is to be worked on now; none, while too little is there."""
+    def _take_buffered(self, samples: NDArray[Any]) -> NDArray[Any]:
+        """Return the samples to process now; none while there are too few."""
         if not self._pending and len(samples) >= self._gathered:
             return samples
         self._pending.append(samples)
         self._pending_count += len(samples)
-        return samples[:0] if self._pending_count < self._gathered else self._gathered_so_far()
+        return samples[:0] if self._pending_count < self._gathered else self._buffered_samples()
 
-    def _gathered_so_far(self) -> NDArray[Any]:
+    def _buffered_samples(self) -> NDArray[Any]:
         pending, self._pending, self._pending_count = self._pending, [], 0
         return np.concatenate(pending)
 
@@ -104,15 +104,15 @@ class LiveAnalyser:
 
 
 def feed_all(fed: Sequence[tuple[LiveAnalyser, NDArray[Any]]]) -> list[Frames]:
-    """Return what :meth:`LiveAnalyser.feed` gives for each of several, whose windows are looked at
-    together: each then costs less.
+    """Return the results of :meth:`LiveAnalyser.feed` for several analysers, whose windows are
+    processed together, which costs less per analyser.
 
     Raises:
         DamagedRecording: a sample is not a number, which no integer is.
     """
     before = [each._track.decided for each, _ in fed]
     for each, samples in fed:
-        each._add_samples(each._gathering(samples))
+        each._add_samples(each._take_buffered(samples))
     _process_windows([each for each, _ in fed])
     return [each._track.frames(first) for (each, _), first in zip(fed, before, strict=True)]
 

@@ -1,4 +1,4 @@
-"""Medians and the like, where they are asked for so often that the library's checks cost more than
+"""Medians and quantiles for frequent use, without the checks of the library, which cost more than
 the work."""
 
 from __future__ import annotations
@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 
 
 def middle_of(values: NDArray[Any]) -> float:
-    """Return the median of numbers, ``(n,)`` with n ≥ 1, none of them NaN."""
+    """Return the median of ``(n,)`` numbers, n ≥ 1, without NaN."""
     half = values.size // 2
     if values.size % 2:
         return float(np.partition(values, half)[half])
@@ -19,8 +19,8 @@ def middle_of(values: NDArray[Any]) -> float:
 
 
 def shares_of(values: NDArray[Any], *shares: float) -> list[float]:
-    """Return the numbers under which these shares (0–1) of ``(n,)`` lie, n ≥ 1, between two
-    neighbours in proportion; none of them NaN."""
+    """Return the quantiles at these shares (0–1) of ``(n,)`` numbers, n ≥ 1, linearly interpolated;
+    no NaN."""
     places = [share * (values.size - 1) for share in shares]
     lows = [int(place) for place in places]
     highs = [min(low + 1, values.size - 1) for low in lows]
@@ -32,7 +32,7 @@ def shares_of(values: NDArray[Any], *shares: float) -> list[float]:
 
 
 def middles_of(rows: NDArray[Any]) -> NDArray[np.float64]:
-    """Return the median of each row of ``(n, m)``, m ≥ 1, none of them NaN."""
+    """Return the median of each row of ``(n, m)``, m ≥ 1, without NaN."""
     half = rows.shape[1] // 2
     if rows.shape[1] % 2:
         return np.asarray(np.partition(rows, half, axis=1)[:, half], dtype=np.float64)

@@ -1,4 +1,4 @@
-"""The hold goal, where it comes from, and the rung that is asked for today.
+"""The hold goal, its origin, and today's target rung.
 
 A goal keeps its source, its inputs and its date, so that the decision can be explained later.
 """
@@ -92,7 +92,7 @@ def _plain(seconds: float, source: GoalSource, name: str, on: date) -> HoldGoal:
 
 
 def best_hold_s(holds: Iterable[tuple[date, float]], *, on: date) -> float | None:
-    """Return the longest (day, seconds) of the 14 days up to and with ``on``; None without any."""
+    """Return the longest (day, seconds) of the 14 days up to ``on``; None without any."""
     first = on - timedelta(days=BEST_DAYS - 1)
     return max((seconds for day, seconds in holds if first <= day <= on), default=None)
 

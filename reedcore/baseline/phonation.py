@@ -1,4 +1,4 @@
-"""Longest phonation, and the quotients made of it.
+"""Maximum phonation time, and the quotients derived from it.
 
 The longest of several trials, each on a separate full breath; their number is reported with it,
 for practice and encouragement change the result.
@@ -42,7 +42,7 @@ class Longest:
 
 
 def longest_of(seconds: Sequence[float], *, wanted: int) -> Longest | None:
-    """Return the longest trial; None where there is none.
+    """Return the longest trial; None if there is none.
 
     Raises:
         ValueOutOfRange: a length that is not a positive number.
@@ -65,8 +65,8 @@ class SToZRatio:
 
 
 def s_to_z_ratio(*, s: Longest | None, z: Longest | None) -> SToZRatio | None:
-    """Return the ratio of two longest trials taken apart, never from a joined pair; None without
-    both."""
+    """Return the ratio of two longest trials recorded separately, never of a joined pair; None
+    without both."""
     if s is None or z is None:
         return None
     ratio = s.seconds / z.seconds

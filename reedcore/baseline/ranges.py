@@ -1,4 +1,4 @@
-"""Ranges of pitch, and how far the speaking pitch lies from the easiest one.
+"""Ranges of pitch, and the distance of the speaking pitch from the comfortable one.
 
 A glide range, a held range and a comfortable range are three things; a value never says which it is
 by itself, so whoever keeps one keeps its name with it.
@@ -45,13 +45,12 @@ class PitchRange:
         return 12.0 * log2(self.high_hz / self.low_hz)
 
     def holds(self, note: Note, *, a4_hz: float = 440.0, slack_st: float = 0.5) -> bool:
-        """Return whether a note lies inside, give or take ``slack_st`` semitones at each end."""
+        """Return whether a note is inside, within ``slack_st`` semitones at each end."""
         hz, slack = note.hz(a4_hz=a4_hz), _ratio(slack_st)
         return self.low_hz / slack <= hz <= self.high_hz * slack
 
     def contains(self, other: PitchRange, *, slack_st: float = 0.5) -> bool:
-        """Return whether another range lies inside this one, give or take
-        ``slack_st`` semitones."""
+        """Return whether another range is inside this one, within ``slack_st`` semitones."""
         slack = _ratio(slack_st)
         return self.low_hz / slack <= other.low_hz and other.high_hz <= self.high_hz * slack
 

@@ -1,4 +1,4 @@
-"""The clinic's own reference table: where a figure stands against it, without a diagnosis."""
+"""The clinic's own reference table: the position of a figure in it, without a diagnosis."""
 
 from __future__ import annotations
 
@@ -42,7 +42,7 @@ CHILD_BANDS = ("under-13", "under-18")
 def reference_for(
     rows: Iterable[ReferenceRow], *, measure: str, age_band: str | None, voice: str | None
 ) -> ReferenceRow | None:
-    """Return the row that fits this person most closely, age before voice; None where none does.
+    """Return the row that fits this person best, by age before voice; None if none does.
 
     A child is held against children's rows only.
     """

@@ -1,4 +1,4 @@
-"""Derived values of a baseline sheet; none is computed from a measure that is missing."""
+"""Derived values of a baseline sheet; none is computed from a missing measure."""
 
 from __future__ import annotations
 
@@ -22,11 +22,11 @@ class SheetTrial(Protocol):
 
     @property
     def step(self) -> str:
-        """The code of its step."""
+        """Return the code of its step."""
 
     @property
     def discarded_at(self) -> datetime | None:
-        """Return when it was left out; None where it counts."""
+        """Return when it was left out; None if it counts."""
 
     @property
     def chosen(self) -> bool:
@@ -108,7 +108,7 @@ def best_trial(trials: Sequence[Trial], step: BaselineStep) -> Trial | None:
 
 
 def summarise(sheet: Sheet, trials: Sequence[SheetTrial]) -> BaselineSummary:
-    """Return what a sheet comes to, from its trials as they stand now."""
+    """Return the summary of a sheet from its current trials."""
     vowel = _longest(trials, "vowel")
     s, z = _longest(trials, "s"), _longest(trials, "z")
     volume = _best_figure(trials, "volume", "volume_ml")
@@ -194,7 +194,7 @@ def _glide_range(trials: Sequence[SheetTrial]) -> PitchRange | None:
 
 
 def _held_range(trials: Sequence[SheetTrial]) -> PitchRange | None:
-    """Outermost pitches that were held; half a second is what the sheet lists as a hold."""
+    """Return the lowest and highest pitch held for at least half a second."""
     held = [
         trial.figures["median_hz"]
         for code in ("comfortable", "vowel", "z", "loud")

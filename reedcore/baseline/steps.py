@@ -1,4 +1,4 @@
-"""The steps of the baseline sheet, in the order in which they are taken."""
+"""The steps of the baseline sheet in their order."""
 
 from __future__ import annotations
 

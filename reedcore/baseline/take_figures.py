@@ -12,7 +12,7 @@ if TYPE_CHECKING:  # Import for the type only: the analysis module is large.
 
 
 def take_figures(analysis: Analysis, step: BaselineStep) -> dict[str, float]:
-    """Return the figures of one take by name with their unit; what was not measured is left out."""
+    """Return the measured figures of one take by name with their unit."""
     found = {
         Capture.HOLD: _hold,
         Capture.HISS: _hiss,

@@ -37,8 +37,8 @@ def age_lines() -> Mapping[str, Any]:
 
 
 def lines_for(code: str, pair: tuple[str, str] | None) -> dict[str, list[str]]:
-    """Return the lines of a task where the usual ones do not suit, by wording: its own, or those of
-    its shape and its sound; a half that has none keeps the usual one."""
+    """Return the lines of a task in another wording: its own, or those of its shape and its sound;
+    a half without any keeps the usual line."""
     found = {}
     for wording, said in age_lines().items():
         if own := said.get("tasks", {}).get(code):

@@ -54,7 +54,7 @@ class Sound:
 
     @property
     def cmh2o(self) -> float:
-        """About how hard it is to blow against, cmH₂O; of an open vowel nothing."""
+        """Return the approximate back pressure, cmH₂O; None for an open vowel."""
         if self.tube:
             sizes = {"depth_cm": 0.0, **self.tube}
             tube = Tube(sizes["bore_mm"], sizes["length_cm"], sizes["depth_cm"])
@@ -139,7 +139,7 @@ def pair_data(shape: Shape, sound: Sound) -> dict[str, Any]:
     return data
 
 
-def sounds_instead(of: str) -> tuple[str, ...]:
+def substitute_sounds(of: str) -> tuple[str, ...]:
     """Return substitutes for a sound that a client cannot make.
 
     First the sound's own list, then the others by the difference in back pressure."""

@@ -1,5 +1,5 @@
-"""Settings of a task beyond its own numbers: the ladders it may climb, the choices it has,
-and numbers that every task of its kind has at nothing."""
+"""Settings of a task besides its own numbers: its ladders, its choices, and numbers of its kind
+that default to zero."""
 
 from __future__ import annotations
 
@@ -65,7 +65,7 @@ class Offer:
 
 @dataclass(frozen=True)
 class Setting:
-    """A ladder or a choice, and whom it is for."""
+    """A ladder or a choice, and the tasks that have it."""
 
     ladder: Ladder
     offer: Offer = field(default_factory=Offer)
@@ -126,7 +126,7 @@ def _ladders_of(task: TaskTraits, code_of_language: str) -> dict[str, Ladder]:
 
 
 def choices_of(task: Task) -> dict[str, Ladder]:
-    """Return the ways that a task can be done, by what they are called."""
+    """Return the ways to do the task, by code."""
     return dict(_choices_of(_traits(task), language()))
 
 
@@ -140,7 +140,7 @@ def _choices_of(task: TaskTraits, code_of_language: str) -> dict[str, Ladder]:
 
 
 def extras_of(task: Task) -> dict[str, Parameter]:
-    """Numbers that a task of its kind has at nothing."""
+    """Return the numbers of a task's kind that default to zero."""
     found = {
         name: each
         for name, (measures, each) in EXTRAS.items()
@@ -158,11 +158,11 @@ def numbers_of(task: Task) -> dict[str, Parameter]:
 
 def words_allowed(task: Task) -> dict[str, tuple[Any, ...]]:
     """Return by name the values that a setting of a task may have: rungs of ladders and choices."""
-    return dict(_words_allowed(_traits(task)))
+    return dict(_allowed_codes(_traits(task)))
 
 
 @lru_cache(maxsize=4096)
-def _words_allowed(task: TaskTraits) -> dict[str, tuple[Any, ...]]:
+def _allowed_codes(task: TaskTraits) -> dict[str, tuple[Any, ...]]:
     # The values are codes, the same in every language.
     ladders, choices = _ladders_of(task, language()), _choices_of(task, language())
     found: dict[str, tuple[Any, ...]] = {}
@@ -172,5 +172,5 @@ def _words_allowed(task: TaskTraits) -> dict[str, tuple[Any, ...]]:
 
 
 def chosen_way(task: Task, params: Mapping[str, Any], name: str) -> str:
-    """Return what is chosen of several ways; what the task has by itself where nothing is."""
+    """Return the choice made, or the task's default."""
     return str(params.get(name) or task.choice.get(name, ""))

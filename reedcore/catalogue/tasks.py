@@ -13,7 +13,7 @@ from reedcore.safety import Hazard
 from reedcore.translation import once_a_language, translate
 
 from .ages import lines_for
-from .pairs import Shape, Sound, pair_data, shapes, sounds, sounds_instead
+from .pairs import Shape, Sound, pair_data, shapes, sounds, substitute_sounds
 from .schema import FAMILIES, TASK
 
 DATA = Path(__file__).parent / "data"
@@ -86,12 +86,12 @@ class Task:
 
     @property
     def is_loud(self) -> bool:
-        """Strong voice is asked for."""
+        """Return whether the task asks for strong voice."""
         return Hazard.LOUD in self.hazards
 
     @property
     def drawing_path(self) -> str:
-        """The drawing as a static file; empty without one."""
+        """Return the drawing as a static file; empty without one."""
         return f"catalogue/drawings/{self.drawing}.svg" if self.drawing else ""
 
 
@@ -208,13 +208,13 @@ def easier_tasks(task: Task, catalogue: Mapping[str, Task]) -> tuple[Task, ...]:
     codes = list(task.substitutes)
     if shape_and_sound := task.pair or task.like:
         shape, sound = shape_and_sound
-        codes += [_codes_of_pairs().get((shape, each), "") for each in sounds_instead(sound)]
+        codes += [_codes_of_pairs().get((shape, each), "") for each in substitute_sounds(sound)]
     wanted = [each for each in dict.fromkeys(codes) if each != task.code]
     return tuple(catalogue[each] for each in wanted if each in catalogue)
 
 
 def equivalent_tasks(task: Task, catalogue: Mapping[str, Task]) -> tuple[Task, ...]:
-    """Return what will do as well: what the task names itself, then what stands in for it."""
+    """Return equivalent tasks: those that the task names, then its substitutes."""
     codes = [*task.equals, *(each.code for each in easier_tasks(task, catalogue))]
     return tuple(catalogue[each] for each in dict.fromkeys(codes) if each in catalogue)
 
@@ -228,7 +228,7 @@ def shipped_material() -> dict[str, tuple[str, ...]]:
 
 @once_a_language
 def shipped_sets() -> dict[str, tuple[str, dict[str, tuple[str, ...]]]]:
-    """Sample sets of lines by code: what it is called, and its lines by their length."""
+    """Return the sample sets of lines by code: title, and lines by length."""
     return {
         each["code"]: (
             translate(each["name"]),

@@ -23,7 +23,7 @@ HEARD_UNDER_HZ = 1000.0
 
 @rule
 def outside_held_range(plan: Plan, person: Person) -> Iterator[Finding]:
-    """A held note, or the end of a pattern, lies where the voice has never been held."""
+    """A held note, or the end of a pattern, is outside the range that the voice has held."""
     if person.held is None and person.comfortable is None:
         return
     for item in plan.items:
@@ -64,7 +64,7 @@ def _reaches(person: Person, note: Note) -> bool:
 
 
 def _inside(item: CheckedItem, person: Person) -> Fix | None:
-    """The same notes moved as a block into the comfortable range, where they fit."""
+    """Return the same notes moved as a block into the comfortable range, if they fit."""
     comfortable = person.comfortable
     if comfortable is None:
         return None
@@ -79,7 +79,7 @@ def _inside(item: CheckedItem, person: Person) -> Fix | None:
 
 @rule
 def glide_too_far(plan: Plan, person: Person) -> Iterator[Finding]:
-    """A glide goes further past the comfortable range than a light one may."""
+    """A glide leaves the comfortable range by more than a light one may."""
     comfortable = person.comfortable
     if comfortable is None:
         return
@@ -100,7 +100,7 @@ def glide_too_far(plan: Plan, person: Person) -> Iterator[Finding]:
 
 @rule
 def prop_not_named(plan: Plan, person: Person) -> Iterator[Finding]:
-    """A task needs something in the hand, and nothing is named."""
+    """A task needs a prop, and none is named."""
     for item in plan.items:
         if item.needs_prop and not item.props:
             yield Finding(Severity.WARN, "prop_not_named", item.id)
@@ -108,7 +108,7 @@ def prop_not_named(plan: Plan, person: Person) -> Iterator[Finding]:
 
 @rule
 def prop_not_owned(plan: Plan, person: Person) -> Iterator[Finding]:
-    """A prop is named that the client does not have, as far as the record says."""
+    """The named prop is not among the client's props on record."""
     if person.props is None:  # Not asked yet: the handout lists what is needed.
         return
     owned = person.props | ({HARD_TUBE} if SOFT_TUBE in person.props else set())
@@ -120,7 +120,7 @@ def prop_not_owned(plan: Plan, person: Person) -> Iterator[Finding]:
 
 @rule
 def breath_hold_too_long(plan: Plan, person: Person) -> Iterator[Finding]:
-    """A quiet breath hold over 30 s only by a written choice, and never over 90 s."""
+    """A quiet breath hold is longer than 30 s without a written choice, or longer than 90 s."""
     for item in plan.items:
         held = item.held_breath_s
         if held is None or held <= BREATH_HOLD_CAP_S:
@@ -154,7 +154,7 @@ def panting_too_long(plan: Plan, person: Person) -> Iterator[Finding]:
 def breath_too_slow(plan: Plan, person: Person) -> Iterator[Finding]:
     """Under four breaths a minute for over two minutes has to be meant."""
     for item in plan.items:
-        if item.breath and item.breath.must_be_meant(item.cycles) and not item.meant:
+        if item.breath and item.breath.needs_confirmation(item.cycles) and not item.meant:
             facts = {"per_minute": item.breath.breaths_per_min}
             yield Finding(Severity.WARN, "breath_too_slow", item.id, facts)
 

@@ -44,7 +44,7 @@ def _cap_s(plan: Plan, person: Person) -> float:
 
 
 def _usual_s(plan: Plan) -> tuple[float, float] | None:
-    """Return the usual length, from and to; None for kinds that have none."""
+    """Return the usual length, from and to; None for types without one."""
     if plan.sort is ProgrammeType.FULL:
         return BLOCK_S if plan.school is School.SOFT else MIXED_S
     return {ProgrammeType.RESET: RESET_S, ProgrammeType.EVENT: EVENT_S}.get(plan.sort)
@@ -52,7 +52,7 @@ def _usual_s(plan: Plan) -> tuple[float, float] | None:
 
 @rule
 def no_rest_day(plan: Plan, person: Person) -> Iterator[Finding]:
-    """A rest day a week, unless the programme is the daily kind."""
+    """There is no weekly rest day, and the programme is not a daily one."""
     dated = plan.dose.kind is DoseKind.SLOTS
     if dated and plan.dose.rest_days == 0 and not plan.daily_for_life:
         yield Finding(Severity.WARN, "no_rest_day", None, {}, Fix(FixKind.DROP_DAY, 6))

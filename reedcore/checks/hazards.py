@@ -26,7 +26,7 @@ HIGH_SLACK_ST = 0.5
 
 
 def hazards_of(item: CheckedItem, person: Person) -> frozenset[Hazard]:
-    """The hazards that cautions are tested against.
+    """Return the hazards that cautions are tested against.
 
     A task's own hazards say what it may do. Where it is known how far this prescription goes, that
     decides instead: how much of the best is asked for, how high above the comfortable range, how
@@ -82,7 +82,7 @@ def _is_maximal(item: CheckedItem) -> bool | None:
 def _is_long(item: CheckedItem) -> bool | None:
     if item.all_the_air:
         return True
-    return None if item.out_s is None else item.out_s > LONG_BREATH_S
+    return None if item.longest_out_s is None else item.longest_out_s > LONG_BREATH_S
 
 
 def _is_high(item: CheckedItem, person: Person) -> bool | None:

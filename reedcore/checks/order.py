@@ -31,13 +31,13 @@ def _soft_level(plan: Plan) -> Severity:
 
 @rule
 def loud_without_warming(plan: Plan, person: Person) -> Iterator[Finding]:
-    """The first loud task comes with nothing before it."""
+    """The first loud task has no warm-up before it."""
     for place, item in enumerate(plan.items):
         if not _sounds_loud(item):
             continue
         before = plan.items[:place]
         chain = plan.school is School.LOUD and item.task in CHAIN_TASKS
-        if not chain and not any(_warms(each, plan.school) for each in before):
+        if not chain and not any(_is_warm_up(each, plan.school) for each in before):
             yield Finding(
                 _soft_level(plan),
                 "loud_without_warming",
@@ -48,7 +48,7 @@ def loud_without_warming(plan: Plan, person: Person) -> Iterator[Finding]:
         return
 
 
-def _warms(item: CheckedItem, school: School) -> bool:
+def _is_warm_up(item: CheckedItem, school: School) -> bool:
     if item.family == "occluded":
         return item.part.voiced
     released = item.family == "release" and item.task not in NO_WARMING_TASKS
@@ -57,7 +57,7 @@ def _warms(item: CheckedItem, school: School) -> bool:
 
 @rule
 def loud_without_cooling(plan: Plan, person: Person) -> Iterator[Finding]:
-    """Nothing, or too little, cools the voice down after the last loud task."""
+    """The cool-down after the last loud task is missing or too short."""
     loud = [place for place, item in enumerate(plan.items) if _sounds_loud(item)]
     if not loud:
         return
@@ -75,7 +75,7 @@ def loud_without_cooling(plan: Plan, person: Person) -> Iterator[Finding]:
 
 @rule
 def soft_after_loud(plan: Plan, person: Person) -> Iterator[Finding]:
-    """A session that holds both goes from soft to loud to cool-down."""
+    """A session with soft and loud tasks does not go from soft to loud to cool-down."""
     loud = [place for place, item in enumerate(plan.items) if _sounds_loud(item)]
     if not loud:
         return
@@ -99,7 +99,7 @@ def cooldown_not_last(plan: Plan, person: Person) -> Iterator[Finding]:
 
 @rule
 def no_sip(plan: Plan, person: Person) -> Iterator[Finding]:
-    """A loud block, or three minutes of voice, without a sip of water after it."""
+    """A loud block, or three minutes of voice, is not followed by a drink of water."""
     dry = 0.0
     for item in plan.items:
         dry += item.part.voiced_s

@@ -112,7 +112,7 @@ class CheckedItem:
     glides: bool = False
     reach: tuple[Note, ...] = ()
     lacks_start: bool = False
-    out_s: float | None = None
+    longest_out_s: float | None = None
     all_the_air: bool = False
     floor_db: float | None = None
     ceiling_db: float | None = None
@@ -130,17 +130,17 @@ class CheckedItem:
 
     @property
     def is_loud(self) -> bool:
-        """Asked to be loud: by its hazard, or by a floor above the comfortable voice."""
+        """Return whether it is loud: by its hazard, or by a floor above the comfortable voice."""
         return Hazard.LOUD in self.hazards or (self.floor_db is not None and self.floor_db > 0)
 
     @property
     def longest_breath_s(self) -> float | None:
-        """The longest out-breath of one try, seconds; None where nothing says how long."""
-        return self.out_s if self.seconds is None else self.seconds
+        """Return the longest out-breath of one try, seconds; None if it is not known."""
+        return self.longest_out_s if self.seconds is None else self.seconds
 
     @property
     def all_notes(self) -> tuple[Note, ...]:
-        """Return every note that bounds what is asked for."""
+        """Return every note that limits the task."""
         return self.reach or self.notes
 
 
@@ -214,15 +214,15 @@ class Person:
 
     @property
     def after_surgery(self) -> bool:
-        """The vocal folds were operated on, injected, or bled."""
+        """Return whether the vocal folds were operated on, injected, or bled."""
         return Caution.VOCAL_FOLD_SURGERY in self.cautions
 
     @property
     def healing(self) -> bool:
-        """The surgeon's date for loud and high voice has not come yet."""
+        """Return whether the surgeon's date for loud and high voice is still ahead."""
         return any(each.because is Caution.VOCAL_FOLD_SURGERY for each in self.forbidden)
 
     @property
     def is_child(self) -> bool:
-        """Under thirteen, or under eighteen with nothing more known."""
+        """Return whether the client is under thirteen, or under eighteen without a known age."""
         return Caution.CHILD in self.cautions

@@ -1,4 +1,4 @@
-"""Rules about what is on record: the screen, the larynx, and each caution by itself."""
+"""Rules about the record: the screening, the larynx, and each caution."""
 
 from __future__ import annotations
 
@@ -40,14 +40,14 @@ def cautions_not_asked(plan: Plan, person: Person) -> Iterator[Finding]:
 
 @rule
 def no_grown_up(plan: Plan, person: Person) -> Iterator[Finding]:
-    """A child practises with a grown-up, who is named on the record."""
+    """A child has no adult on the record who practises with them."""
     if plan.items and person.is_child and not person.grown_up:
         yield Finding(Severity.STOP, "no_grown_up")
 
 
 @rule
 def caution_on_record(plan: Plan, person: Person) -> Iterator[Finding]:
-    """A task does what a caution forbids: each caution speaks for itself, of each task.
+    """A task does something that a caution forbids; reported per caution and task.
 
     If a treating clinician has allowed it, or if it only matters after a meal,
     the finding is a warning instead.
@@ -72,7 +72,7 @@ def caution_on_record(plan: Plan, person: Person) -> Iterator[Finding]:
 
 
 def _strictest_code(found: list[Forbidden]) -> str:
-    """The strictest of what one caution says of one task."""
+    """Return the most severe finding of one caution about one task."""
     if all(each.after_meals for each in found):
         return "caution_after_meals"
     return "caution_allowed" if all(each.allowed for each in found) else "caution_on_record"

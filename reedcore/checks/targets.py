@@ -1,4 +1,4 @@
-"""Rules about what is asked for."""
+"""Rules about targets."""
 
 from __future__ import annotations
 
@@ -26,7 +26,7 @@ SMALLEST_CMH2O, SMALLEST_LOUD_S = 1.0, 60.0
 
 @rule
 def over_best(plan: Plan, person: Person) -> Iterator[Finding]:
-    """A hold is asked for that lies over 120 % of the client's best; over 150 % it stops."""
+    """A hold is longer than 120 % of the client's best (warning) or 150 % (stop)."""
     for item in plan.items:
         best = item.best_s
         if best is not None and not item.glides and _exceeds(item, OF_BEST * best):
@@ -87,7 +87,7 @@ def _too_long_finding(
 
 @rule
 def floor_without_ceiling(plan: Plan, person: Person) -> Iterator[Finding]:
-    """A floor always has a safety ceiling."""
+    """A floor has no safety ceiling."""
     for item in plan.items:
         if item.floor_db is not None and item.ceiling_db is None:
             ceiling = min(item.floor_db + CEILING_ABOVE_FLOOR_DB, _highest_db(person))
@@ -102,7 +102,7 @@ def floor_without_ceiling(plan: Plan, person: Person) -> Iterator[Finding]:
 
 @rule
 def ceiling_too_high(plan: Plan, person: Person) -> Iterator[Finding]:
-    """A safety ceiling: at most 10 dB above its floor, and never higher than a voice may go."""
+    """A safety ceiling is more than 10 dB above its floor, or above the absolute limit."""
     for item in plan.items:
         floor, ceiling = item.floor_db, item.ceiling_db
         most = _highest_db(person)
@@ -119,8 +119,8 @@ def ceiling_too_high(plan: Plan, person: Person) -> Iterator[Finding]:
 
 
 def _highest_db(person: Person) -> float:
-    """The upper limit of every ceiling, relative to the comfortable voice: 95 dB SPL at 30 cm
-    where a device says how loud that is, else 20 dB over it."""
+    """Return the upper limit of every ceiling relative to the comfortable voice: 95 dB SPL at 30 cm
+    on a calibrated device, else 20 dB above it."""
     if person.comfortable_db_spl is None:
         return HIGHEST_ABOVE_COMFORT_DB
     return min(HIGHEST_ABOVE_COMFORT_DB, HIGHEST_CEILING_DB_SPL - person.comfortable_db_spl)
@@ -128,7 +128,7 @@ def _highest_db(person: Person) -> float:
 
 @rule
 def loud_without_level(plan: Plan, person: Person) -> Iterator[Finding]:
-    """A loud task says neither how loud at least nor how loud at most."""
+    """A loud task has neither a floor nor a ceiling."""
     for item in plan.items:
         levelled = item.floor_db is not None or item.ceiling_db is not None
         if item.is_loud and item.part.voiced and not levelled:
@@ -152,7 +152,7 @@ def loud_and_soft_at_once(plan: Plan, person: Person) -> Iterator[Finding]:
 
 @rule
 def no_start_note(plan: Plan, person: Person) -> Iterator[Finding]:
-    """A scale or pattern without a start note: neither its tones nor its pitch can be judged."""
+    """A scale or pattern has no start note, so its tones cannot be played nor its pitch judged."""
     for item in plan.items:
         if item.lacks_start:
             yield Finding(Severity.HINT, "no_start_note", item.id)

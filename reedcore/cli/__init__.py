@@ -1,1 +1,1 @@
-"""The command line, for people who have a folder of recordings."""
+"""The command line, for people with a folder of recordings."""

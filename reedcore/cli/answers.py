@@ -1,4 +1,4 @@
-"""Answers of the commands, each with a JSON Schema of its own."""
+"""Answers of the commands, each with its JSON Schema."""
 
 from __future__ import annotations
 
@@ -19,7 +19,7 @@ class FindingAnswer:
 
 @dataclass(frozen=True, slots=True)
 class CheckAnswer:
-    """Empty where nothing is found."""
+    """Findings of a check; empty if there are none."""
 
     findings: list[FindingAnswer]
 

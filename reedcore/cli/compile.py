@@ -46,7 +46,7 @@ _MODULES = (
 
 
 def add_arguments(name: str, parser: argparse.ArgumentParser) -> None:
-    """Add the arguments of ``compile``: there are none."""
+    """Add no arguments: ``compile`` has none."""
     parser.set_defaults(run=_compile_all)
 
 

@@ -1,5 +1,5 @@
-"""``check``, ``decide``, ``judge``, ``plan``, ``edit`` and ``simulate``: the files that the product
-exports in, JSON out. ``schema`` prints what each of them holds."""
+"""``check``, ``decide``, ``judge``, ``plan``, ``edit`` and ``simulate``: exported files in, JSON
+out. ``schema`` prints the format of each."""
 
 from __future__ import annotations
 
@@ -25,7 +25,7 @@ from reedcore.history import seconds_before, version_week_ago
 from reedcore.measures import TrialContext, kind_of, measure_trial
 from reedcore.programme.document import clean_document
 from reedcore.programme.document_values import item_from, programme_from
-from reedcore.programme.edits import EDITS, edit_of, edited_by_all
+from reedcore.programme.edits import EDITS, apply_edits, edit_of
 from reedcore.programme.file_format import (
     document_from_file,
     file_schema,
@@ -209,7 +209,7 @@ def _judge(options: argparse.Namespace) -> int:
     if problems or not document.get("items"):
         raise NotAPracticeFile(where=options.task, problem=_first(problems))
     recording = read_wav(Path(options.recording).read_bytes())
-    wanted = _asking(item_from(document["items"][0]), tasks).wanted
+    wanted = _prescribed_item(item_from(document["items"][0]), tasks).wanted
     heard = measure_trial(
         wanted,
         TrialContext(reference_dbfs=options.comfortable_dbfs),
@@ -250,9 +250,7 @@ def _edit(options: argparse.Namespace) -> int:
     sent = _json(options.edits)
     if not isinstance(sent, list):
         raise NotAPracticeFile(where=options.edits, problem="a list of edits is wanted")
-    after, problems = clean_document(
-        edited_by_all(document, map(edit_of, sent), tasks), tasks=tasks
-    )
+    after, problems = clean_document(apply_edits(document, map(edit_of, sent), tasks), tasks=tasks)
     if problems:
         raise NotAPracticeFile(where=options.edits, problem=_first(problems))
     sys.stdout.write(json.dumps(programme_file(after), indent=1, ensure_ascii=False) + "\n")
@@ -272,8 +270,8 @@ def _schema(options: argparse.Namespace) -> int:
     return DONE
 
 
-def _asking(item: Item, tasks: Mapping[str, Task]) -> PrescribedItem:
-    """An item by itself, as what is asked of one try."""
+def _prescribed_item(item: Item, tasks: Mapping[str, Task]) -> PrescribedItem:
+    """Return a single item as prescribed for one try."""
     task = tasks[item.task]
     kind = kind_of(task.measure)
     seconds = item.params.get("seconds") if kind.in_seconds else None

@@ -1,4 +1,4 @@
-"""``speak`` writes a synthetic clip, and what is true of it."""
+"""``speak`` writes a synthetic clip with its true figures."""
 
 from __future__ import annotations
 

@@ -28,7 +28,7 @@ _IN_CODE = re.compile(r"\btranslated\(\s*\"((?:[^\"\\]|\\.)*)\"", re.S)
 
 
 class _Collector:
-    """Translations that remember what they were asked for."""
+    """Translations that record the requested texts."""
 
     language = "collected"
 
@@ -42,7 +42,7 @@ class _Collector:
 
 
 def add_arguments(name: str, parser: argparse.ArgumentParser) -> None:
-    """The command takes none."""
+    """Add no arguments: the command has none."""
     parser.set_defaults(run=_texts)
 
 

@@ -18,7 +18,7 @@ LINES = {
     "measured",
     errors.NotANote.code: "“{text}” is not a note; say F4 or Bb3",
     errors.PitchOutOfRange.code: "{what} {value} lies outside {lowest}–{highest}",
-    errors.NothingSteady.code: "no steady sound stands {needed_db:.0f} dB out of the room",
+    errors.NoSteadySound.code: "no steady sound stands {needed_db:.0f} dB out of the room",
     errors.NoSuchItem.code: "there is no item “{item}” in the programme",
     errors.NoSuchTask.code: "there is no task “{task}” in the catalogue",
     errors.NotAnEdit.code: "no edit of a programme ({detail})",

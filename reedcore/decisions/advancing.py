@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from .case import LONG_WINDOW, Case, PastTrial, count_days, judged_trials, share_on_target
-from .easing import strains_lately
+from .easing import recent_strains
 from .presence import is_present
 from .proposal import Proposal, Reason, Step
 from .settings import Settings
@@ -30,7 +30,7 @@ def advance(case: Case, settings: Settings) -> Proposal | None:
 
 def _against(case: Case, settings: Settings) -> Reason | None:
     """Return the most important reason against the next rung, if any."""
-    if strains_lately(case):
+    if recent_strains(case):
         return Reason.STRAIN_LATELY
     effort = _effort_is_against(case, settings)
     if effort is not None:
@@ -41,7 +41,7 @@ def _against(case: Case, settings: Settings) -> Reason | None:
         return Reason.AT_ITS_GOAL
     if not case.climbs:
         return Reason.TOP_OF_LADDER
-    if case.measured and not shows_next(case, case.of_now(LONG_WINDOW)):
+    if case.measured and not shows_next(case, case.current_trials(LONG_WINDOW)):
         return Reason.NEXT_NOT_SHOWN
     return Reason.ENOUGH_THIS_WEEK if _is_too_fast(case, settings) else None
 
@@ -83,7 +83,7 @@ def _felt_right(case: Case, settings: Settings) -> _Found | None:
 
 
 def _enough(case: Case, settings: Settings) -> tuple[PastTrial, ...]:
-    """The trials that an advance may rest on; empty where there are too few."""
+    """Return the trials that an advance can be based on; empty if there are too few."""
     factor = evidence_factor(case)
     window = factor * LONG_WINDOW
     sessions = case.judged_sessions(window)
@@ -115,7 +115,7 @@ def _effort_is_against(case: Case, settings: Settings) -> Reason | None:
 
 
 def _sessions_of(case: Case, settings: Settings) -> list[object]:
-    """The last sessions in which the task was done."""
+    """Return the last sessions with the task."""
     if case.measured:
         found = [each[0].session for each in case.judged_sessions(LONG_WINDOW)]
     else:

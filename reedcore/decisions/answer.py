@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from datetime import date, datetime
 from typing import Any
 
-from reedcore.history import History, lately
+from reedcore.history import History, recent_history
 from reedcore.history.courses import CourseLine, courses_of, share_at_first, share_of_week
 from reedcore.history.dose import WeekDose, week_dose
 from reedcore.history.dues import adherence_14
@@ -90,7 +90,7 @@ def answer(history: History, rules: Mapping[str, Any], *, now: datetime) -> Deci
         rules: the thresholds that were changed.
         now: with its time zone; the day it is where the client lives counts.
     """
-    today, recent = history.day(now), lately(history, now=now)
+    today, recent = history.day(now), recent_history(history, now=now)
     every = for_each_task(recent, changed_settings(rules), today=today)
     said = proposing_only(recent, every)
     pressing = said[0].asking if said and said[0].about is not ProposalSubject.WHOLE else None

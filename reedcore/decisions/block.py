@@ -20,7 +20,8 @@ _LOST_DAYS = 2
 
 
 def block_complete(case: Case, settings: Settings) -> Proposal | None:
-    """The goal on two practised days in a row starts the taper; within it, the peak is kept."""
+    """Reaching the goal on two practised days in a row starts the taper; during it, the peak is
+    kept."""
     if not is_present(case, settings):
         return None
     if case.taper_week is not None:
@@ -44,7 +45,7 @@ def _is_new(case: Case, day: date) -> bool:
 
 
 def _week_means(means: tuple[tuple[date, float], ...]) -> list[float]:
-    """The mean of the seven days up to each practised day."""
+    """Return the mean of the seven days up to each practised day."""
     return [
         fmean(value for day, value in means if timedelta(0) <= until - day < _WEEK)
         for until, _ in means

@@ -48,8 +48,8 @@ class PastTrial:
 
 @dataclass(frozen=True, slots=True)
 class ScaleAnswer:
-    """What was said on a scale: effort of the body after a block, 1 to 10 (concentration is asked
-    apart and is not here), or how much the voice got in the way, 0 to 10.
+    """An answer on a scale: physical effort after a block, 1 to 10 (mental effort is asked
+    separately and not included), or bother from the voice, 0 to 10.
 
     Attributes:
         is_new: nothing was decided on the task since.
@@ -165,9 +165,9 @@ class Case:
     stall_asked: bool = False
     room_asked_on: date | None = None
 
-    def of_now(self, window: timedelta = WINDOW) -> tuple[PastTrial, ...]:
-        """The trials that a decision may rest on: under the target in force, since the last
-        decision, not older than the window."""
+    def current_trials(self, window: timedelta = WINDOW) -> tuple[PastTrial, ...]:
+        """Return the trials that a decision can be based on: under the target in force, since the
+        last decision, within the window."""
         first = self.today - window
         return tuple(
             trial
@@ -176,14 +176,14 @@ class Case:
         )
 
     def sessions(self, window: timedelta = WINDOW) -> list[tuple[PastTrial, ...]]:
-        """The trials of now, session by session, oldest first."""
+        """Return the current trials by session, oldest first."""
         found: dict[Hashable, list[PastTrial]] = {}
-        for trial in self.of_now(window):
+        for trial in self.current_trials(window):
             found.setdefault(trial.session, []).append(trial)
         return [tuple(trials) for trials in found.values()]
 
     def judged_sessions(self, window: timedelta = WINDOW) -> list[tuple[PastTrial, ...]]:
-        """The sessions of now of which enough could be judged, oldest first."""
+        """Return the current sessions with enough judged trials, oldest first."""
         return [each for each in self.sessions(window) if is_judged(each)]
 
     def is_rising(self) -> bool | None:
@@ -204,8 +204,8 @@ class Case:
         return trend([Point(day, median(values)) for (day, _), values in found.items()])
 
     def efforts_by_session(self, window: timedelta = WINDOW) -> dict[Hashable, float]:
-        """The answers of now, one for each session: two in one session are one, the one that stands
-        more against going on."""
+        """Return the current answers, one per session: of two in one session, the less
+        favourable."""
         worse = min if self.loud else max
         found: dict[Hashable, float] = {}
         for each in self.efforts:
@@ -218,9 +218,9 @@ class Case:
         """Return each practised day's longest hold under any target."""
         return {day: trial.held_s or 0.0 for day, trial in self._longest().items()}
 
-    def stopped_short_on(self) -> frozenset[date]:
-        """Return days with a lower target than in the 28 days before, of a client who stops at the
-        target: the hold could have been longer, and says nothing of a decline."""
+    def days_stopped_short(self) -> frozenset[date]:
+        """Return days with a lower target than in the 28 days before, for a client who stops at the
+        target: the hold could have been longer and shows no decline."""
         by_day: dict[date, list[PastTrial]] = {}
         for trial in self.trials:
             if trial.held_s is not None and trial.asked_s:
@@ -251,8 +251,8 @@ class Case:
 
 
 def _late(trial: PastTrial) -> float | None:
-    """Return how far beyond the target a hold went, as a share of the time that a client takes to
-    stop; None where the target was not reached."""
+    """Return how far beyond the target a hold went, relative to the time that a client takes to
+    stop; None if the target was not reached."""
     held, asked = trial.held_s, trial.asked_s
     if held is None or not asked or held < asked:
         return None

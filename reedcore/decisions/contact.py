@@ -1,4 +1,5 @@
-"""Check in: nothing heard, too little, too tired, too little to judge, or no way on."""
+"""Check in: nothing could be judged, too little practice, too tired, too little evidence, or a
+stall."""
 
 from __future__ import annotations
 
@@ -41,7 +42,7 @@ _STALLS = (
 
 
 def check_in(case: Case, settings: Settings) -> Proposal | None:
-    """Asks how it is going; once asked, not again until its own window has passed."""
+    """Propose to ask the client; not again until its own window has passed."""
     if case.due_days_missed >= settings.missed_days:
         facts = {"days": float(case.due_days_missed)}
         return Proposal(Step.CHECK_IN, Reason.DAYS_MISSED, facts=facts)
@@ -55,22 +56,24 @@ def check_in(case: Case, settings: Settings) -> Proposal | None:
     if sessions >= _LEAST_SESSIONS and tired >= settings.tired_share * sessions:
         facts = {"times": float(tired), "sessions": float(sessions)}
         return Proposal(Step.CHECK_IN, Reason.TOO_TIRED, facts=facts, otherwise=Step.EASE)
-    return _unheard(case, settings) or _ask_about_stall(case, settings) or _stuck(case, settings)
+    return (
+        _rarely_judged(case, settings) or _ask_about_stall(case, settings) or _stuck(case, settings)
+    )
 
 
-def _unheard(case: Case, settings: Settings) -> Proposal | None:
+def _rarely_judged(case: Case, settings: Settings) -> Proposal | None:
     """Practised, but too little of it could be judged: a room, a microphone, a setting."""
     if not case.measured:
         return None
     asked = case.room_asked_on
     since = [each for each in case.sessions() if asked is None or each[0].on > asked]
-    lately = since[-settings.unheard_sessions :]
-    if len(lately) < settings.unheard_sessions or any(is_judged(each) for each in lately):
+    recent = since[-settings.unheard_sessions :]
+    if len(recent) < settings.unheard_sessions or any(is_judged(each) for each in recent):
         return None
-    trials = tuple(trial for session in lately for trial in session)
+    trials = tuple(trial for session in recent for trial in session)
     known = judged_trials(trials)
     facts = {
-        "sessions": float(len(lately)),
+        "sessions": float(len(recent)),
         "judged": float(len(known)),
         "trials": float(len(trials)),
     }
@@ -80,11 +83,11 @@ def _unheard(case: Case, settings: Settings) -> Proposal | None:
 
 
 def _ask_about_stall(case: Case, settings: Settings) -> Proposal | None:
-    """Everything is met, and something that does not pass by itself is against going on."""
+    """Ask about a task that meets every criterion but is held back by a lasting reason."""
     since = case.same_target_since
     if since is None or case.stall_asked or case.today - since < _STALLED_AFTER:
         return None
-    sessions = len({trial.session for trial in case.of_now(WINDOW)}) or len(case.felt)
+    sessions = len({trial.session for trial in case.current_trials(WINDOW)}) or len(case.felt)
     found = advance(case, settings)
     if sessions < _STALLED_SESSIONS or found is None or found.reason not in _STALLS:
         return None
@@ -99,18 +102,18 @@ def _stuck(case: Case, settings: Settings) -> Proposal | None:
     since = case.same_target_since
     if since is None or case.stall_asked or (case.today - since).days < settings.stuck_days:
         return None
-    lately = case.sessions(timedelta(days=settings.stuck_days))
+    recent = case.sessions(timedelta(days=settings.stuck_days))
     if case.measured and _sessions_of(case, LONG_WINDOW) < _SELDOM_SESSIONS:
         return _ask_about_seldom_practice(case, settings)
-    trials = tuple(trial for session in lately for trial in session)
+    trials = tuple(trial for session in recent for trial in session)
     share = share_on_target(trials)
     if share is None or share >= settings.advance_share:
         return None
-    plateau = len(lately) >= settings.stuck_sessions and case.is_rising() is False
+    plateau = len(recent) >= settings.stuck_sessions and case.is_rising() is False
     nowhere = count_days(trial for trial in case.trials if trial.on >= since) >= _NOWHERE_DAYS
     if not plateau and not nowhere:
         return None
-    facts = {"share": share, "days": float(settings.stuck_days), "sessions": float(len(lately))}
+    facts = {"share": share, "days": float(settings.stuck_days), "sessions": float(len(recent))}
     keys = tuple(trial.key for trial in trials)
     return Proposal(Step.CHECK_IN, Reason.STUCK, evidence=keys, facts=facts, otherwise=Step.EASE)
 

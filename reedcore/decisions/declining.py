@@ -27,12 +27,12 @@ _RUNNING, _BEFORE = 2, 8
 
 
 def getting_worse(case: Case, settings: Settings) -> Proposal | None:
-    """Propose, in the soft school, an easier rung and a call; in the loud school, whose target is
-    effort, a call and a cue. After two weeks of decline, propose a laryngeal exam."""
+    """Propose for soft tasks an easier rung and a call; for loud tasks, whose target is effort, a
+    call and a cue. After two weeks of decline, propose a laryngeal exam."""
     return (
         (None if case.in_taper else _holds_shorter(case, settings))
         or _harder(case, settings)
-        or _in_the_way(case, settings)
+        or _bother_declines(case, settings)
         or (_softer(case, settings) if case.loud else None)
     )
 
@@ -61,7 +61,7 @@ def _holds_shorter(case: Case, settings: Settings) -> Proposal | None:
         today=case.today,
         share=settings.worse_share,
         least_days=settings.worse_days,
-        at_least=case.stopped_short_on(),
+        at_least=case.days_stopped_short(),
     )
     if found is None or not found.confirmed(after=case.decline_since):
         return None
@@ -72,17 +72,18 @@ def _holds_shorter(case: Case, settings: Settings) -> Proposal | None:
 
 @dataclass(frozen=True, slots=True)
 class _AnswerRun:
-    """Answers in a row, so far from what was usual; ``of_now`` of them are of the last fortnight
-    and since the last decision about a decline."""
+    """Consecutive answers this far from the usual one; ``current_trials`` counts those of the last
+    fortnight since the last decision about a decline."""
 
     first: date
     now: float
     before: float
-    of_now: int
+    current_trials: int
 
 
-def _one_a_session(answers: Iterable[ScaleAnswer], *, highest: bool) -> list[ScaleAnswer]:
-    """Two answers in one session are one event: the one that stands out more."""
+def _strongest_per_session(answers: Iterable[ScaleAnswer], *, highest: bool) -> list[ScaleAnswer]:
+    """Return one answer per session, the more extreme one: two answers in one session are one
+    event."""
     worse = max if highest else min
     found: dict[object, ScaleAnswer] = {}
     for each in answers:
@@ -92,7 +93,7 @@ def _one_a_session(answers: Iterable[ScaleAnswer], *, highest: bool) -> list[Sca
     return list(found.values())
 
 
-def _usual_before(answers: Sequence[ScaleAnswer], start: int) -> float:
+def _usual_answer(answers: Sequence[ScaleAnswer], start: int) -> float:
     """Return the usual value before a run that ends with the last answer."""
     newest = answers[-1].on
     older = [
@@ -106,27 +107,27 @@ def _usual_before(answers: Sequence[ScaleAnswer], start: int) -> float:
 def _longest_run(
     case: Case, answers: Sequence[ScaleAnswer], *, by: float, least: float = 0.0
 ) -> _AnswerRun | None:
-    """The longest run up to the last answer that lies so far over (or under) what was usual. Only
-    answers of the last fortnight are of now."""
+    """Return the longest run up to the last answer that is this far above (or below) the usual one.
+    Only answers of the last fortnight are current."""
     found = None
     for start in range(len(answers) - 1, 0, -1):
-        before = _usual_before(answers, start)
+        before = _usual_answer(answers, start)
         run = answers[start:]
         far = all(
             (each.value - before >= by if by > 0 else each.value - before <= by)
             and each.value >= least
             for each in run
         )
-        of_now = [each for each in run if each.watched and each.on > case.today - WINDOW]
+        current_trials = [each for each in run if each.watched and each.on > case.today - WINDOW]
         if far and len(run) >= _RUNNING:
             now = fmean(each.value for each in run[-_RUNNING:])
-            found = _AnswerRun(run[0].on, now, before, len(of_now))
-    return found if found is not None and found.of_now >= _RUNNING else None
+            found = _AnswerRun(run[0].on, now, before, len(current_trials))
+    return found if found is not None and found.current_trials >= _RUNNING else None
 
 
 def _harder(case: Case, settings: Settings) -> Proposal | None:
     """Effort up on a soft task; down on a loud one."""
-    answers = _one_a_session(case.efforts, highest=not case.loud)
+    answers = _strongest_per_session(case.efforts, highest=not case.loud)
     if case.loud:
         run, reason = _longest_run(case, answers, by=-settings.effort_rise), Reason.EFFORT_DOWN
     else:
@@ -137,8 +138,10 @@ def _harder(case: Case, settings: Settings) -> Proposal | None:
     return _answer(case, reason, {"now": run.now, "before": run.before}, since=run.first)
 
 
-def _in_the_way(case: Case, settings: Settings) -> Proposal | None:
-    run = _longest_run(case, _one_a_session(case.bothers, highest=True), by=settings.effort_rise)
+def _bother_declines(case: Case, settings: Settings) -> Proposal | None:
+    run = _longest_run(
+        case, _strongest_per_session(case.bothers, highest=True), by=settings.effort_rise
+    )
     if run is None:
         return None
     facts = {"now": run.now, "before": run.before}
@@ -146,7 +149,8 @@ def _in_the_way(case: Case, settings: Settings) -> Proposal | None:
 
 
 def _softer(case: Case, settings: Settings) -> Proposal | None:
-    """The week against the week before, on the device of now: levels of two are never compared."""
+    """Compare the last week with the week before on the current device; levels of two devices are
+    never compared."""
     device = case.levels[-1].device if case.levels else ""
     weeks: tuple[dict[date, list[float]], dict[date, list[float]]] = ({}, {})
     for each in case.levels:

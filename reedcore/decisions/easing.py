@@ -17,7 +17,8 @@ _HARD_SESSIONS = 2
 
 
 def swap(case: Case, settings: Settings) -> Proposal | None:
-    """The client says twice that it cannot be done, or feels nothing of it six times running."""
+    """Propose a swap after two reports that it cannot be done, or six tries in a row that felt
+    nothing."""
     if case.in_taper:
         return None  # In the taper only safety and the taper's own steps apply.
     if len(case.cannot) >= settings.cannot:
@@ -77,7 +78,7 @@ def _ease_by_one(
     return Proposal(Step.EASE, reason, evidence=keys, facts=facts, otherwise=otherwise)
 
 
-def strains_lately(case: Case) -> int:
-    """Return how often in seven days strain was reported after the task or stopped its session; a
-    decision takes nothing of it back."""
+def recent_strains(case: Case) -> int:
+    """Return how often in seven days strain was reported after the task or stopped its session;
+    decisions do not reset it."""
     return sum(case.today - day < _WEEK for day in case.strained_on)

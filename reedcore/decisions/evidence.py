@@ -10,9 +10,9 @@ from statistics import fmean
 from uuid import UUID
 
 from reedcore.history import (
-    DayHeld,
     DecisionRecord,
     History,
+    LongestOfDay,
     Report,
     TrialRecord,
     Version,
@@ -56,8 +56,8 @@ DECLINES = (
 
 
 def since_of(history: History, task: PrescribedItem) -> datetime | None:
-    """Return the time from which evidence counts: the last decision on the item on any note, taken,
-    refused or undone; or when a red flag was last cleared."""
+    """Return the time from which evidence counts: the last decision on the item on any note,
+    accepted, refused or undone; or the last clearing of a red flag."""
     moments = [history.cleared_at] if history.cleared_at else []
     for each in _decisions_on(history, task):
         if each.reason not in _MOVES_NOTHING:
@@ -66,8 +66,8 @@ def since_of(history: History, task: PrescribedItem) -> datetime | None:
 
 
 def watched_since(history: History, task: PrescribedItem) -> datetime | None:
-    """Return since when a decline is watched: the last decision about one, or a cleared red flag.
-    Nothing else takes anything of its evidence back."""
+    """Return the start of the evidence of a decline: the last decision about one, or a cleared red
+    flag. No other decision resets it."""
     moments = [history.cleared_at] if history.cleared_at else []
     for each in _decisions_on(history, task):
         if each.reason in DECLINES:
@@ -75,8 +75,8 @@ def watched_since(history: History, task: PrescribedItem) -> datetime | None:
     return max(moments, default=None)
 
 
-def day_of_watch(history: History, watched: datetime | None) -> date | None:
-    """The day after which days count; the client's return after a break begins it too."""
+def watch_start(history: History, watched: datetime | None) -> date | None:
+    """Return the day after which days count; it is also reset by a return after a break."""
     back = history.back_on
     days = [history.day(watched)] if watched else []
     # The day of the return counts as current.
@@ -98,7 +98,7 @@ def last_decision_at(
 def _decisions_on(history: History, task: PrescribedItem) -> list[DecisionRecord]:
     found = []
     for each in history.decisions:
-        of = history.askings.get(each.task) if each.task is not None else None
+        of = history.prescribed_items.get(each.task) if each.task is not None else None
         if of is not None and of.item_key == task.item_key:
             found.append(each)
     return found
@@ -106,11 +106,11 @@ def _decisions_on(history: History, task: PrescribedItem) -> list[DecisionRecord
 
 def reports_of(history: History, kind: str, task: PrescribedItem) -> list[Report]:
     """Return reports about this item; in a version without items, about this task."""
-    said = history.said(kind, task.code)
+    said = history.reports_about(kind, task.code)
     return [
         each
         for each in said
-        if each.task is None or history.askings[each.task].item_key == task.item_key
+        if each.task is None or history.prescribed_items[each.task].item_key == task.item_key
     ]
 
 
@@ -130,7 +130,7 @@ def is_task_judged(history: History, task: PrescribedItem, trials: Sequence[Tria
     if task.setting.floor is not None or task.setting.ceiling is not None:
         return True
     return any(
-        each.outcome != "not_judged" and history.askings[each.task].aims == task.aims
+        each.outcome != "not_judged" and history.prescribed_items[each.task].aims == task.aims
         for each in trials
     )
 
@@ -142,8 +142,8 @@ def is_at_goal(history: History, task: PrescribedItem, *, maintained: bool) -> b
     return task.target_s >= history.goal_s
 
 
-def count_returns(askings: Sequence[PrescribedItem], up: Rung | None) -> int:
-    """Return how often the item stood on the next rung and came back down."""
+def count_returns(prescribed_items: Sequence[PrescribedItem], up: Rung | None) -> int:
+    """Return how often the item moved to the next rung and back."""
     if up is None:
         return 0
 
@@ -154,7 +154,7 @@ def count_returns(askings: Sequence[PrescribedItem], up: Rung | None) -> int:
             )
         return bool(each.params.get(up.changes) == up.value)
 
-    return sum(is_there(one) and not is_there(after) for one, after in pairwise(askings))
+    return sum(is_there(one) and not is_there(after) for one, after in pairwise(prescribed_items))
 
 
 def is_new(report: Report, since: datetime | None) -> bool:
@@ -208,10 +208,10 @@ def past_trial(
     set_by: Version | None,
 ) -> PastTrial:
     """Return a trial as the rules read it."""
-    asked = history.askings[each.task]
+    asked = history.prescribed_items[each.task]
     # An earlier period with the same target does not count as the current one.
-    of_now = set_by is None or each.at >= set_by.at or asked.version >= set_by.number
-    own = asked.item_key == task.item_key and asked.aims == task.aims and of_now
+    current_trials = set_by is None or each.at >= set_by.at or asked.version >= set_by.number
+    own = asked.item_key == task.item_key and asked.aims == task.aims and current_trials
     return PastTrial(
         key=str(each.key),
         session=each.session or each.on,
@@ -224,7 +224,7 @@ def past_trial(
     )
 
 
-def earlier_trial(day: DayHeld) -> PastTrial:
+def earlier_trial(day: LongestOfDay) -> PastTrial:
     """Return the longest hold of an earlier day as the rules read it."""
     return PastTrial(
         key="", session=day.on, on=day.on, held_s=day.held_s, asked_s=day.asked_s,
@@ -233,7 +233,7 @@ def earlier_trial(day: DayHeld) -> PastTrial:
 
 
 def target_set_by(history: History, task: PrescribedItem) -> Version | None:
-    """The version that set what is asked of the item now, after it was asked for something else."""
+    """Return the version that set the current target of the item, after a different one."""
     aims: tuple[object, ...] | None = None
     found = None
     for version in history.in_force:
@@ -246,9 +246,9 @@ def target_set_by(history: History, task: PrescribedItem) -> Version | None:
 
 
 def tired_sessions(history: History, since: datetime | None, today: date) -> tuple[int, int]:
-    """Sessions of the fortnight in which something was skipped as too tired, and all of them; once
-    it was asked about, those since."""
-    lately: set[UUID] = {
+    """Return the sessions of the fortnight with a task skipped as too tired, and all sessions; only
+    those since a question about it."""
+    recent_sessions: set[UUID] = {
         each.key
         for each in history.sessions
         if each.on > today - WINDOW and (since is None or each.at > since)
@@ -256,9 +256,11 @@ def tired_sessions(history: History, since: datetime | None, today: date) -> tup
     tired = {
         report.session
         for report in history.reports
-        if report.kind == "skipped" and report.value == "tired" and report.session in lately
+        if report.kind == "skipped"
+        and report.value == "tired"
+        and report.session in recent_sessions
     }
-    return len(tired), len(lately)
+    return len(tired), len(recent_sessions)
 
 
 def block_means(history: History) -> tuple[tuple[date, float], ...]:

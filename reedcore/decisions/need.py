@@ -1,4 +1,4 @@
-"""The order of the board: the clients who need the clinician most come first."""
+"""The order of the board: the clients with the greatest need first."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""A client's history as cases, and what is proposed: one question, asked here by everybody."""
+"""A client's history as cases, and the proposals for them; all callers ask here."""
 
 from __future__ import annotations
 
@@ -27,7 +27,6 @@ from .evidence import (
     askings_of,
     block_means,
     count_returns,
-    day_of_watch,
     earlier_trial,
     is_at_goal,
     is_new,
@@ -39,6 +38,7 @@ from .evidence import (
     strain_times,
     target_set_by,
     tired_sessions,
+    watch_start,
     watched_since,
 )
 from .need import need_of
@@ -62,7 +62,7 @@ class ProposalSubject(StrEnum):
 
 @dataclass(frozen=True, slots=True)
 class HistoryProposals:
-    """A proposal, and the task that it speaks of; None where no programme is in force."""
+    """A proposal and its task; None if no programme is in force."""
 
     about: ProposalSubject
     proposal: Proposal
@@ -70,12 +70,12 @@ class HistoryProposals:
 
     @property
     def to(self) -> Rung | None:
-        """Return where taking it moves the task; None where it moves nothing."""
+        """Return the rung that accepting it sets; None if it moves nothing."""
         return rung_of(self.proposal, self.asking) if self.asking else None
 
 
 def rung_of(proposal: Proposal, asking: PrescribedItem) -> Rung | None:
-    """Return where a step up or down moves a task; None where it moves nothing."""
+    """Return the rung that a step up or down reaches; None if it moves nothing."""
     by = RUNGS.get(proposal.step)
     return rung(asking, by=by) if by else None
 
@@ -84,7 +84,7 @@ def proposals(history: History, settings: Settings, *, today: date) -> list[Hist
     """Return the proposals, the most urgent first; empty if nothing should change.
 
     Args:
-        history: of the look back (:func:`reedcore.history.lately`).
+        history: of the look back (:func:`reedcore.history.recent_history`).
     """
     return proposing_only(history, for_each_task(history, settings, today=today))
 
@@ -117,7 +117,7 @@ def for_each_task(history: History, settings: Settings, *, today: date) -> list[
 
 
 def _proposing_only(every: Iterable[HistoryProposals]) -> list[HistoryProposals]:
-    """Those that say something; what holds for every task only once."""
+    """Return only proposals with a step; one that holds for every task only once."""
     found: list[HistoryProposals] = []
     seen: set[Reason] = set()
     for each in every:
@@ -139,7 +139,7 @@ def _proposing_only(every: Iterable[HistoryProposals]) -> list[HistoryProposals]
 
 
 def case_of(history: History, task: PrescribedItem, *, today: date) -> Case:
-    """The case of one task on its note and sound."""
+    """Return the case of one task on its note and sound."""
     return _case(history, task, _practice(history, today), today=today)
 
 
@@ -183,13 +183,13 @@ def _case(history: History, task: PrescribedItem, practice: _Practice, *, today:
         last_decision_at(history, OF_THE_ROOM, task),
     )
     strained = strain_times(history, task, trials)
-    askings = askings_of(history, task)
+    prescribed_items = askings_of(history, task)
     return Case(
         today=today,
         loud=task.is_loud,
         measured=kind.decides or is_task_judged(history, task, trials),
         since=history.day(since) if since else None,
-        decline_since=day_of_watch(history, watched),
+        decline_since=watch_start(history, watched),
         trials=(
             *(earlier_trial(each) for each in history.earlier.get(task.series, ())),
             *(past_trial(history, task, each, since, set_by) for each in trials),
@@ -217,16 +217,16 @@ def _case(history: History, task: PrescribedItem, practice: _Practice, *, today:
             if is_new(report, since) and report.on > today - LONG_WINDOW
         ),
         bothers=answers_of(
-            history.said("bother"), None, last_decision_at(history, (Reason.BOTHER_UP,))
+            history.reports_about("bother"), None, last_decision_at(history, (Reason.BOTHER_UP,))
         ),
         open_flags=history.red_flags,
-        tries_prescribed=task.tries_a_session,
+        tries_prescribed=task.tries_per_session,
         climbs=up is not None,
         eases=down is not None,
         seconds_now=task.target_s,
         next_seconds=up.seconds if up else None,
-        returns=count_returns(askings, up),
-        moved_before=any(each.aims != task.aims for each in askings),
+        returns=count_returns(prescribed_items, up),
+        moved_before=any(each.aims != task.aims for each in prescribed_items),
         at_goal=is_at_goal(history, task, maintained=maintained),
         seconds_a_week_ago=practice.before.get(task.item_key),
         capped=kind.weekly_cap,

@@ -14,5 +14,5 @@ def is_present(case: Case, settings: Settings) -> bool:
     """Voiced in the last seven days, and enough of the last fortnight kept. A rest day is kept and
     excused, and no presence."""
     last, kept = case.last_session_on, case.adherence_14
-    lately = last is not None and case.today - last < _PRESENT
-    return lately and (kept is None or kept >= settings.low_adherence)
+    is_recent = last is not None and case.today - last < _PRESENT
+    return is_recent and (kept is None or kept >= settings.low_adherence)

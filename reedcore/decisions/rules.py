@@ -1,4 +1,4 @@
-"""The rules, in the order in which they speak: safety before ambition. Each has an opinion or none.
+"""The rules in their order: safety before progress. Each returns a proposal or None.
 
 Red flag → getting worse → swap → ease → check in → block complete (and its taper) → advance;
 otherwise stay, with the reason (DOMAIN §6).
@@ -23,7 +23,7 @@ Rule = Callable[[Case, Settings], Proposal | None]
 
 
 def red_flag_open(case: Case, settings: Settings) -> Proposal | None:
-    """Nothing advances while one is open."""
+    """Propose nothing else while a red flag is open."""
     if not case.open_flags:
         return None
     return Proposal(Step.STOP_AND_REFER, Reason.RED_FLAG_OPEN, evidence=case.open_flags)

@@ -101,7 +101,7 @@ _KINDS = {each.name: type(getattr(_DEFAULTS, each.name)) for each in fields(Sett
 
 
 def changed_settings(changed: Mapping[str, float]) -> Settings:
-    """The defaults with some of them changed.
+    """Return the defaults with some of them changed.
 
     Raises:
         ValueOutOfRange: a value lies outside what it may be.

@@ -1,6 +1,5 @@
-"""Keep targets stable: a task advances if the evidence supports the next rung too, and is
-left again where what happens is more than chance (DOMAIN §6; bars in MEASURES §5.10).
-"""
+"""Keep targets stable: a task advances if the evidence supports the next rung too, and moves back
+only if the misses are more than chance (DOMAIN §6; bars in MEASURES §5.10)."""
 
 from __future__ import annotations
 
@@ -47,13 +46,13 @@ def share_needed(case: Case, settings: Settings) -> float:
 
 
 def shows_next(case: Case, trials: Sequence[PastTrial]) -> bool:
-    """Return whether the holds are long enough for the next rung; for a client who stops at the
-    target that is unknown, and only the share counts."""
+    """Return whether the holds are long enough for the next rung; unknown for a client who stops at
+    the target, whose share alone counts."""
     if case.next_seconds is None or not is_holding_on(trials):
         return True
-    lately = [trial for trial in case.of_now(_FORTNIGHT) if trial.held_s is not None]
-    reached = sum((trial.held_s or 0.0) >= case.next_seconds for trial in lately)
-    return reached >= NEXT_SHARE * len(lately)
+    recent = [trial for trial in case.current_trials(_FORTNIGHT) if trial.held_s is not None]
+    reached = sum((trial.held_s or 0.0) >= case.next_seconds for trial in recent)
+    return reached >= NEXT_SHARE * len(recent)
 
 
 def is_sinking(case: Case, settings: Settings) -> bool:
@@ -63,7 +62,7 @@ def is_sinking(case: Case, settings: Settings) -> bool:
         case.daily_longest(),
         today=case.today,
         least_days=settings.worse_days,
-        at_least=case.stopped_short_on(),
+        at_least=case.days_stopped_short(),
     )
     return (now is not None and now.half_way) or case.is_falling()
 
@@ -78,7 +77,9 @@ def misses_by_more_than_chance(
         earlier: sessions of the 28 days before those, under any target.
     """
     two = [trial for session in last[-2:] for trial in session]
-    own = [share for each in earlier if (share := _as_under_this(case, each)) is not None]
+    own = [
+        share for each in earlier if (share := _share_under_current_target(case, each)) is not None
+    ]
     if len(own) >= OWN_SESSIONS:
         spread = max(stdev(own), LEAST_SPREAD) * variance_inflation()
         error = spread * sqrt(1 / 2 + 1 / len(own))
@@ -106,9 +107,9 @@ def _chance(trials: Sequence[PastTrial]) -> float:
     )
 
 
-def _as_under_this(case: Case, session: Sequence[PastTrial]) -> float | None:
-    """Return the share of an earlier session that would meet the current target; None where that
-    is unknown, because the client stopped at a lower target."""
+def _share_under_current_target(case: Case, session: Sequence[PastTrial]) -> float | None:
+    """Return the share of an earlier session that would meet the current target; None if it is
+    unknown because the client stopped at a lower target."""
     if not any(trial.asked_other for trial in session):
         return share_on_target(session)
     now = case.seconds_now

@@ -1,4 +1,4 @@
-"""A history run forward under stated assumptions: what the rules would do, and how often.
+"""Simulate a history under stated assumptions: the steps that the rules would take, and how often.
 
 Each run practises every held or hissed task of the programme in force on a random share of its due
 days. What is held is a level of its own (the mean of the last seven practised days, else the
@@ -20,7 +20,14 @@ from statistics import fmean
 from typing import Any
 from uuid import UUID
 
-from reedcore.history import DecisionRecord, History, Report, SessionRecord, TrialRecord, lately
+from reedcore.history import (
+    DecisionRecord,
+    History,
+    Report,
+    SessionRecord,
+    TrialRecord,
+    recent_history,
+)
 from reedcore.history.dues import due_days
 from reedcore.measures import kind_of
 from reedcore.programme.prescribed_item import PrescribedItem
@@ -94,7 +101,7 @@ def simulate(
     quiet, turns, ends = 0, [], []
     for run in range(assumed.runs):
         chance = random.Random(assumed.seed + run)  # noqa: S311 – a simulation, no secret
-        done = _SimulatedRun(lately(history, now=now), rules, assumed, now, chance)
+        done = _SimulatedRun(recent_history(history, now=now), rules, assumed, now, chance)
         done.goes()
         quiet += not done.first
         for what, day in done.first.items():
@@ -132,7 +139,7 @@ class _SimulatedRun:
         self.state = {each: chance.gauss(0.0, 1.0) for each in self.level}
 
     def tasks(self) -> list[PrescribedItem]:
-        """Those that are held or hissed for so long."""
+        """Return the tasks with a target in seconds."""
         programme = self.history.programme
         return [
             each
@@ -150,7 +157,7 @@ class _SimulatedRun:
             if today in due and self.chance.random() < assumed.adherence:
                 self.practises(at, today, (1.0 + assumed.gain_a_week) ** (passed / 7.0))
             after = at + timedelta(days=1)
-            recent = lately(self.history, now=after)
+            recent = recent_history(self.history, now=after)
             for each in proposals(recent, self.settings, today=today + timedelta(days=1)):
                 what = each.proposal.step.value, each.proposal.reason.value
                 self.first.setdefault(what, passed + 1)
@@ -195,7 +202,7 @@ class _SimulatedRun:
         )
 
     def takes(self, each: HistoryProposals, at: datetime) -> None:
-        """A step in seconds, as the next version; all else is noted as done."""
+        """Accept a step in seconds as the next version; record all others as done."""
         version, asking = self.history.programme, each.asking
         if version is None or asking is None:
             return
@@ -209,7 +216,7 @@ class _SimulatedRun:
             tasks = tuple(
                 replace(
                     task,
-                    key=max(self.history.askings) + place + 1,
+                    key=max(self.history.prescribed_items) + place + 1,
                     version=version.number + 1,
                     target_s=to.seconds if task.item_key == asking.item_key else task.target_s,
                 )

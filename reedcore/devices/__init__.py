@@ -1,1 +1,1 @@
-"""Props and instruments: what they do, as arithmetic."""
+"""Calculations for props and instruments."""

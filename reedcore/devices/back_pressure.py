@@ -25,7 +25,7 @@ DIAMETER_MM, LENGTH_CM, DEPTH_CM = (1.5, 30.0), (2.0, 60.0), (0.0, 15.0)
 
 
 class Resistance(StrEnum):
-    """Classes for what has no bore to reckon with (trills, hums, fricatives); editable."""
+    """Editable pressure classes of sounds without a bore (trills, hums, fricatives)."""
 
     LOW = "low"
     MIDDLE = "middle"
@@ -80,7 +80,7 @@ class Tube:
 
 
 def back_pressure(tube: Tube, *, flow_l_per_s: float = FLOW_L_PER_S) -> BackPressure:
-    """Return what it takes to push air through.
+    """Return the pressure needed to push air through.
 
     Raises:
         ValueOutOfRange: a flow outside 0.01–1 L/s.
@@ -100,7 +100,7 @@ def back_pressure(tube: Tube, *, flow_l_per_s: float = FLOW_L_PER_S) -> BackPres
 
 
 def class_pressure(resistance: Resistance) -> BackPressure:
-    """Return where a trill, hum or fricative stands among them."""
+    """Return the pressure class of a trill, hum or fricative."""
     return BackPressure(CLASS_CMH2O[resistance])
 
 

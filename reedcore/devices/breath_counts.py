@@ -1,4 +1,5 @@
-"""Counted breathing: counts at a tempo as seconds, and what is so slow that it must be meant."""
+"""Counted breathing: counts at a tempo in seconds, and rates so slow that they need
+confirmation."""
 
 from __future__ import annotations
 
@@ -63,10 +64,10 @@ class BreathCount:
         return 60.0 / self.cycle_s
 
     def total_s(self, cycles: int) -> float:
-        """A number of breaths."""
+        """Return the duration of a number of breaths."""
         return cycles * self.cycle_s
 
-    def must_be_meant(self, cycles: int) -> bool:
+    def needs_confirmation(self, cycles: int) -> bool:
         """Under 4 breaths a minute for more than two minutes: only by an explicit choice."""
         return self.breaths_per_min < SLOW_PER_MIN and self.total_s(cycles) > SLOW_FOR_S
 

@@ -1,4 +1,4 @@
-"""Three kinds of level that are never taken for one another.
+"""Three kinds of level as types, so that they cannot be confused.
 
 A level of a recording (dBFS), a level relative to the client's own comfortable voice on one device,
 and a sound pressure level. Only a calibration makes the third, and only the third is ever written
@@ -46,7 +46,7 @@ class LevelSetting:
 
 @dataclass(frozen=True, slots=True)
 class RecordedLevel:
-    """A level of a recording, in dB relative to full scale, and where it was recorded."""
+    """A level of a recording, in dB relative to full scale, with its device."""
 
     dbfs: float
     setting: LevelSetting
@@ -109,7 +109,7 @@ class LevelCalibration:
 
     @property
     def expires_on(self) -> date:
-        """The first day it no longer holds."""
+        """Return the first day on which it is no longer valid."""
         return self.made_on + timedelta(days=VALID_DAYS)
 
     def objections(self, setting: LevelSetting, *, on: date) -> tuple[NotCalibrated, ...]:
@@ -127,7 +127,8 @@ class LevelCalibration:
     def applied(
         self, level: RecordedLevel, *, on: date
     ) -> SoundPressureLevel | tuple[NotCalibrated, ...]:
-        """The sound pressure level at the recording's distance, or why there is none."""
+        """Return the sound pressure level at the recording's distance, or the reason why there is
+        none."""
         objections = self.objections(level.setting, on=on)
         if objections:
             return objections

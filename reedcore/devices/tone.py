@@ -44,7 +44,7 @@ def reference_tone(hz: float, *, duration_s: float, rate_hz: int = 44_100) -> ND
 def melody(
     line: Sequence[tuple[float | None, float]], *, rate_hz: int = 44_100
 ) -> NDArray[np.float64]:
-    """Tones one after another: (Hz, or None for silence; seconds). Shape ``(n,)``, peak 0.5.
+    """Return consecutive tones: (Hz, or None for silence; seconds). Shape ``(n,)``, peak 0.5.
 
     Raises:
         ValueOutOfRange: no tones at all, or one that :func:`reference_tone` refuses.

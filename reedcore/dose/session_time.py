@@ -34,7 +34,7 @@ class SessionPart:
 
     @property
     def seconds(self) -> float:
-        """All of it, without the sip."""
+        """Return the whole duration, without the drink."""
         each = self.tone_s + self.breath_s + self.target_s + self.rest_s
         return self.setup_s + self.tries * each
 
@@ -46,7 +46,7 @@ class SessionPart:
 
 @dataclass(frozen=True, slots=True)
 class SessionTime:
-    """The length of a session and what it holds.
+    """The length of a session and of its parts.
 
     Attributes:
         seconds: from first to last.

@@ -64,7 +64,7 @@ class Dose:
 
     @property
     def end(self) -> date:
-        """The last day; of a rolling dose the day of the recheck."""
+        """Return the last day; for a rolling dose the day of the recheck."""
         return self.start + timedelta(weeks=self.weeks, days=-1)
 
     @property

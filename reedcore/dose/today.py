@@ -33,7 +33,7 @@ class Day(StrEnum):
 
 
 class SessionType(StrEnum):
-    """Which session was asked for."""
+    """The type of a session."""
 
     FULL = "full"
     SHORT = "short"
@@ -94,8 +94,8 @@ def day_for(voice: Voice, allowed: Mapping[Voice, Day] = USUAL_ANSWERS) -> Day:
 
 
 def gentler_s(seconds: float) -> float:
-    """Return what a try is asked for on a gentler day: four fifths, in half seconds, half a one at
-    least."""
+    """Return the target of a try on a gentler day: four fifths in half seconds, at least half a
+    second."""
     halves = int(GENTLER_SHARE * seconds / HALF_S + 1e-9)
     return max(HALF_S, HALF_S * halves)
 
@@ -159,8 +159,8 @@ def gentler_voiced_s(item: PlannedItem) -> float:
 
 
 def _gentlest_items(planned: tuple[PlannedItem, ...], most_s: float) -> list[PlannedItem]:
-    """Return what is neither loud nor high, in its order; where that is still too much voice, the
-    last that is no warming goes first."""
+    """Return the items that are neither loud nor high, in order; if that is still too much voice,
+    the last ones outside the warm-up are left out."""
     kept = [item for item in planned if not item.loud and not item.high]
     while sum(map(gentler_voiced_s, kept)) > most_s + _SLACK_S:
         voiced = [item for item in kept if item.voiced_s > 0]

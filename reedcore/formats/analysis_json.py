@@ -1,4 +1,4 @@
-"""A measured recording as plain values for JSON; null where it does not apply or is not judged."""
+"""A measured recording as plain values for JSON; null if not applicable or not judged."""
 
 from __future__ import annotations
 
@@ -30,7 +30,7 @@ def analysis_values(analysis: Analysis, *, file: str) -> Values:
 
 
 def round_if_known(value: float, places: int = 3) -> float | None:
-    """Return a figure, or None for "not measured"."""
+    """Return a rounded figure, or None for "not measured"."""
     return round(value, places) if isfinite(value) else None
 
 

@@ -57,7 +57,7 @@ class PrescribedActivity:
 
 @dataclass(frozen=True, slots=True)
 class FhirPlan:
-    """The programme in force; ``a_day`` and ``days`` are None where it is done on demand."""
+    """The programme in force; ``a_day`` and ``days`` are None for an on-demand dose."""
 
     version: int
     since: date

@@ -14,7 +14,7 @@ _FORMULA_SIGNS = tuple("=+-@＝＋－＠")
 
 
 def column(meaning: str, unit: str = "") -> Any:
-    """Return a field of a row that says what it holds; a row's dictionary is made of these."""
+    """Return a field of a row with its description, from which the row's dictionary is made."""
     return field(metadata={"meaning": meaning, "unit": unit})
 
 
@@ -27,7 +27,7 @@ def write_table(kind: type, rows: Iterable[Any]) -> Iterator[str]:
 
 
 def write_dictionary(kind: type) -> Iterator[str]:
-    """Yield what each column of a kind of row holds: name, type, unit, meaning."""
+    """Yield the description of each column of a kind of row: name, type, unit, meaning."""
     yield _line(["column", "type", "unit", "meaning"])
     for each in fields(kind):
         said = each.metadata

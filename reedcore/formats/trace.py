@@ -37,7 +37,7 @@ def pack_trace(trace: PitchTrace) -> bytes:
 
 
 def unpack_trace(data: bytes) -> PitchTrace:
-    """Return what :func:`pack_trace` packed."""
+    """Return the trace that :func:`pack_trace` packed."""
     pairs = np.frombuffer(data, dtype="<i2").reshape(-1, 2)
     values = np.where(pairs == _UNKNOWN, np.nan, pairs.astype(np.float64))
     return PitchTrace(values[:, 0], values[:, 1] / 10.0)

@@ -75,7 +75,7 @@ def _chunks(data: bytes) -> int:
 
 
 def write_wav(samples: NDArray[np.floating[Any]], rate_hz: int) -> bytes:
-    """Return a 16-bit WAV file of floats with full scale at ±1; what lies beyond is clipped."""
+    """Return a 16-bit WAV file of floats with full scale at ±1; larger values are clipped."""
     pcm = np.round(np.clip(samples, -1.0, 1.0) * 32767.0).astype("<i2")
     out = io.BytesIO()
     wavfile.write(out, rate_hz, pcm)

@@ -1,4 +1,4 @@
-"""The figures of a series: where they began, the best, the last seven days, and what that means."""
+"""The figures of a series: baseline, best, last seven days, and their interpretation."""
 
 from __future__ import annotations
 
@@ -48,7 +48,7 @@ class Share:
 
 
 def course_for(series: Series, trials: Sequence[TrialRecord], *, today: date) -> Course:
-    """Return the course of what the series is about."""
+    """Return the course of the series' figure."""
     return _course(
         trials, today, series.figure.better, lambda trial: series.value_of(trial), with_trend=True
     )
@@ -117,8 +117,8 @@ def since_device_change(trials: Sequence[TrialRecord]) -> Sequence[TrialRecord]:
 
 
 def mixed_hours(trials: Sequence[TrialRecord]) -> tuple[float, float] | None:
-    """Return the least and the most hours since medication where they are not one condition; None
-    where they are, or where nothing is known of them. Equal where it is not known for all of it."""
+    """Return the least and the most hours since medication if they are different conditions; None
+    if they are one, or unknown. Both are equal if some are unknown."""
     logged = [trial.since_medication_h for trial in trials if trial.since_medication_h is not None]
     if not logged:
         return None

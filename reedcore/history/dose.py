@@ -63,7 +63,7 @@ def _prescribed_s(history: History, first: date, today: date) -> float:
         doses = [(each.on, _dose(each, strand)) for each in history.in_force]
         due = due_by_doses(doses, today, pauses)
         a_session = sum(
-            task.tries_a_session * (_asked_s(task) or 0.0)
+            task.tries_per_session * (_asked_s(task) or 0.0)
             for task in programme.tasks
             if (task.item.strand if task.item else MAIN) == strand
         )
@@ -76,8 +76,8 @@ def _dose(version: Version, strand: str) -> tuple[Dose, ...]:
 
 
 def _asked_s(task: PrescribedItem) -> float | None:
-    """Return seconds of voice that a try is asked for; None of what is not heard, is all air, or
-    has no seconds of its own."""
+    """Return the voiced seconds that a try asks for; None if it is not measured, is all air, or has
+    no duration."""
     kind = kind_of(task.measure)
     if not (task.shipped.voiced if task.shipped else not kind.is_air):
         return None
@@ -87,11 +87,11 @@ def _asked_s(task: PrescribedItem) -> float | None:
 
 
 def _tries(history: History, first: date, today: date) -> Iterator[tuple[float, float]]:
-    """(voiced seconds, asked seconds) of each try of the sessions that fill slots."""
+    """Return (voiced seconds, target seconds) of each try in sessions that fill slots."""
     apart = {each.key for each in history.sessions if each.sort in NO_SLOT}
     for trials in history.by_series.values():
         for trial in trials:
-            task = history.askings[trial.task]
+            task = history.prescribed_items[trial.task]
             asked = _asked_s(task)
             if asked is None or not first <= trial.on < today or trial.session in apart:
                 continue

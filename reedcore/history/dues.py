@@ -49,8 +49,8 @@ def pauses_of(stops: Iterable[StopRecord], zone: ZoneInfo, today: date) -> list[
 
 
 def due_by_doses(doses: Doses, until: date, pauses: Sequence[tuple[date, date]]) -> dict[date, int]:
-    """Return how many sessions the doses of successive versions asked for on each day before
-    ``until``.
+    """Return the number of sessions due on each day before ``until``, by the doses of successive
+    versions.
 
     Nothing is due while the programme is paused: those days are excused, not missed.
     """
@@ -69,8 +69,7 @@ def due_by_doses(doses: Doses, until: date, pauses: Sequence[tuple[date, date]])
 
 
 def sessions_by_day(sessions: Iterable[SessionRecord]) -> dict[date, list[SessionRecord]]:
-    """Return the sessions of the programme by the client's day; what was done beyond it
-    is apart."""
+    """Return the programme's sessions by the client's day; extra ones separately."""
     found: dict[date, list[SessionRecord]] = defaultdict(list)
     for session in sessions:
         if session.sort not in NO_SLOT:
@@ -79,7 +78,7 @@ def sessions_by_day(sessions: Iterable[SessionRecord]) -> dict[date, list[Sessio
 
 
 def slots_of_day(sessions: Iterable[SessionRecord], due: int) -> list[SlotAdherence]:
-    """Return what became of a day's slots: its sessions fill them, fullest first."""
+    """Return the slots of a day with their sessions, the fullest first."""
     kept = sorted(
         (_session_adherence(session) for session in sessions), key=lambda each: -each.fraction
     )
@@ -104,7 +103,7 @@ def adherence_between(history: History, first: date, until: date) -> float | Non
 
 
 def slots_between(history: History, first: date, until: date) -> tuple[int, list[SlotAdherence]]:
-    """Return how many slots were due from ``first`` to the day before ``until``, and what became of
+    """Return the number of slots due from ``first`` to the day before ``until``, and the result of
     each."""
     done = sessions_by_day(history.sessions)
     due = {day: count for day, count in due_days(history, until).items() if day >= first}
@@ -118,8 +117,8 @@ def adherence_14(history: History, today: date) -> float | None:
 
 
 def missed_in_a_row(history: History, today: date, *, asked_on: date | None) -> int:
-    """Due days without a session, up to yesterday; what was asked about by a check in of
-    ``asked_on`` is not counted again."""
+    """Return consecutive due days without a session, up to yesterday; days covered by a check in on
+    ``asked_on`` do not count again."""
     practised, missed = practised_days(history), 0
     for day in sorted(due_days(history, today), reverse=True):
         if day in practised or (asked_on and day <= asked_on):
@@ -129,13 +128,14 @@ def missed_in_a_row(history: History, today: date, *, asked_on: date | None) -> 
 
 
 def missed_days(history: History, first: date, until: date) -> list[date]:
-    """Days from ``first`` to before ``until`` on which a session was due and nothing was done."""
+    """Return days from ``first`` to before ``until`` with a due session and no practice."""
     practised = practised_days(history)
     return [day for day in due_days(history, until) if day >= first and day not in practised]
 
 
 def practised_days(history: History) -> set[date]:
-    """The days with a session of the programme, or with a trial from before there were sessions."""
+    """Return the days with a session of the programme, or with a trial from before sessions
+    existed."""
     alone = {each.on for each in history.trials if each.session is None and each.role != "poor"}
     return alone | {each.on for each in history.sessions if each.sort not in NO_SLOT}
 

@@ -17,10 +17,10 @@ def counted_s(trial: TrialRecord, counts: str) -> float | None:
 
 
 def figure_of(measure: str) -> Figure:
-    """Return what a measure is about; the seconds for a measure without a figure of its own."""
+    """Return the main figure of a measure; the seconds if it has no figure of its own."""
     return kind_of(measure).figure or HELD
 
 
 def value_of(figure: Figure, trial: TrialRecord, counts: str) -> float | None:
-    """Return the figure's value in one trial; None where it was not measured."""
+    """Return the figure's value in one trial; None if it was not measured."""
     return figure.value(trial.figures, trial.share_on_pitch, counted_s(trial, counts))

@@ -1,4 +1,4 @@
-"""A client's whole practice as one JSON file: what the product writes, the command line reads.
+"""A client's whole practice as one JSON file, written by the product and read by the command line.
 
 The schema is made of the values themselves, so that it cannot lag behind them.
 """
@@ -147,7 +147,7 @@ class PracticeFile:
 
 
 def version_record(version: Version) -> VersionRecord:
-    """Return a version as it stands in the file."""
+    """Return a version in the format of the file."""
     return VersionRecord(
         number=version.number,
         at=version.at,
@@ -252,8 +252,8 @@ _SAID = {
 
 
 def _misfits(found: PracticeFile) -> Iterator[tuple[str, str]]:
-    """Yield what the types do not tell: a time zone there is none of, a document, a
-    report's value."""
+    """Yield errors that the types do not catch: an unknown time zone, a document, a report's
+    value."""
     try:
         ZoneInfo(found.time_zone)
     except (ZoneInfoNotFoundError, ValueError, OSError):

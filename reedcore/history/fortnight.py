@@ -1,4 +1,4 @@
-"""The last fortnight as the board draws it: what was held, asked and missed, and three figures."""
+"""The last fortnight as drawn on the board: holds, targets, missed days, and three figures."""
 
 from __future__ import annotations
 
@@ -107,8 +107,7 @@ def _drawn_task(history: History, pressing: PrescribedItem | None) -> Prescribed
 
 
 def _trials(history: History, task: PrescribedItem | None, first: date) -> list[TrialRecord]:
-    """Return its trials; where there were none lately, those of what was practised before this
-    version."""
+    """Return its trials; if there were none recently, those from before this version."""
     own = history.of(task) if task else []
     if any(each.on >= first for each in own):
         return own
@@ -117,7 +116,7 @@ def _trials(history: History, task: PrescribedItem | None, first: date) -> list[
 
 
 def _drawn_s(history: History, each: TrialRecord) -> float:
-    return counted_s(each, history.askings[each.task].counts) or 0.0
+    return counted_s(each, history.prescribed_items[each.task].counts) or 0.0
 
 
 def _reed(history: History, each: TrialRecord) -> Reed:

@@ -17,8 +17,8 @@ from reedcore.safety import Tier
 
 from .figures import counted_s
 from .values import (
-    DayHeld,
     DecisionRecord,
+    LongestOfDay,
     Report,
     Screening,
     SessionRecord,
@@ -60,7 +60,7 @@ class History:
     decisions: tuple[DecisionRecord, ...] = ()
     goal_s: float | None = None
     more: tuple[PrescribedItem, ...] = ()
-    earlier: Mapping[SeriesKey, tuple[DayHeld, ...]] = field(default_factory=dict)
+    earlier: Mapping[SeriesKey, tuple[LongestOfDay, ...]] = field(default_factory=dict)
     rested: tuple[tuple[date, date], ...] = ()
 
     def day(self, moment: datetime) -> date:
@@ -74,22 +74,22 @@ class History:
 
     @property
     def programme(self) -> Version | None:
-        """The version in force; None where nothing is prescribed."""
+        """Return the version in force; None if there is none."""
         return self.in_force[-1] if self.in_force else None
 
     @cached_property
-    def askings(self) -> dict[int, PrescribedItem]:
+    def prescribed_items(self) -> dict[int, PrescribedItem]:
         """Return every prescribed task by its key."""
         found = {task.key: task for task in self.more}
         return found | {task.key: task for version in self.versions for task in version.tasks}
 
     @cached_property
     def by_series(self) -> dict[SeriesKey, list[TrialRecord]]:
-        """The trials of each series; deliberate poor ones are left out."""
+        """Return the trials of each series without deliberately poor ones."""
         found: dict[SeriesKey, list[TrialRecord]] = defaultdict(list)
         for trial in self.trials:
-            if trial.role != "poor" and trial.task in self.askings:
-                found[self.askings[trial.task].series].append(trial)
+            if trial.role != "poor" and trial.task in self.prescribed_items:
+                found[self.prescribed_items[trial.task].series].append(trial)
         return found
 
     def of(self, asking: PrescribedItem) -> list[TrialRecord]:
@@ -100,21 +100,21 @@ class History:
     def _reports(self) -> dict[tuple[str, str], list[Report]]:
         found: dict[tuple[str, str], list[Report]] = defaultdict(list)
         for report in self.reports:
-            task = self.askings.get(report.task) if report.task else None
+            task = self.prescribed_items.get(report.task) if report.task else None
             found[report.kind, task.code if task else ""].append(report)
         return found
 
-    def said(self, kind: str, code: str = "") -> list[Report]:
+    def reports_about(self, kind: str, code: str = "") -> list[Report]:
         """Return reports of one kind, after one task or about the whole session."""
         return self._reports.get((kind, code), [])
 
     def asked_s(self, trial: TrialRecord) -> float | None:
-        """Return the seconds that were asked for; None where none were."""
-        return trial.set_s or self.askings[trial.task].target_s
+        """Return the target seconds; None if there was none."""
+        return trial.set_s or self.prescribed_items[trial.task].target_s
 
     @cached_property
     def screen(self) -> Screening | None:
-        """The newest."""
+        """Return the newest screening."""
         return self.screens[-1] if self.screens else None
 
     @cached_property
@@ -136,14 +136,14 @@ class History:
 
     @property
     def red_flags(self) -> tuple[str, ...]:
-        """Keys of what lets nothing advance; a session that was merely ended does."""
+        """Return the flags that block every advance; a session that only ended early does not."""
         ended = Tier.END_SESSION.value
         stops = [str(each.key) for each in self.uncleared if each.pauses or each.tier != ended]
         return (*stops, *(self.screen.open_flags if self.screen else ()))
 
     @property
     def open_flags(self) -> list[str]:
-        """Return the codes of what was reported, without duplicates."""
+        """Return the codes of the reported flags, without duplicates."""
         said = [code for stop in self.uncleared for code in stop.flags]
         return list(dict.fromkeys([*said, *(self.screen.open_flags if self.screen else ())]))
 
@@ -161,7 +161,7 @@ class History:
 
     @cached_property
     def back_on(self) -> date | None:
-        """The day on which the client came back after the last break; None without one."""
+        """Return the day on which the client returned after the last break; None without one."""
         days = {each.on for each in self.trials if each.role != "poor"}
         ordered = sorted(days | {each.on for each in self.sessions if each.day != "rest"})
         breaks = [after for one, after in pairwise(ordered) if after - one >= BREAK]
@@ -201,7 +201,7 @@ def _week_old(versions: Sequence[Version], today: date) -> list[Version]:
     return [each for each in versions if each.on <= today - WEEK][-1:]
 
 
-def lately(history: History, *, now: datetime) -> History:
+def recent_history(history: History, *, now: datetime) -> History:
     """Return the part that the rules look at: 63 days, and the versions in force within them."""
     since = now - LOOK_BACK
     first = history.day(now - LONG_LOOK_BACK)
@@ -209,7 +209,7 @@ def lately(history: History, *, now: datetime) -> History:
     return replace(
         history,
         versions=(*old[-1:], *(each for each in history.in_force if each.at >= since)),
-        more=tuple(history.askings.values()),
+        more=tuple(history.prescribed_items.values()),
         trials=tuple(each for each in history.trials if each.at >= since),
         earlier={
             series: longest_of(history, [one for one in of if one.at < since and one.on >= first])
@@ -231,12 +231,12 @@ def lately(history: History, *, now: datetime) -> History:
     )
 
 
-def longest_of(history: History, trials: Iterable[TrialRecord]) -> tuple[DayHeld, ...]:
+def longest_of(history: History, trials: Iterable[TrialRecord]) -> tuple[LongestOfDay, ...]:
     """Return each practised day's longest hold of one series, the oldest first."""
-    found: dict[date, DayHeld] = {}
+    found: dict[date, LongestOfDay] = {}
     for trial in trials:
-        held = counted_s(trial, history.askings[trial.task].counts)
+        held = counted_s(trial, history.prescribed_items[trial.task].counts)
         before = found.get(trial.on)
         if held is not None and (before is None or before.held_s < held):
-            found[trial.on] = DayHeld(trial.on, held, history.asked_s(trial))
+            found[trial.on] = LongestOfDay(trial.on, held, history.asked_s(trial))
     return tuple(found[day] for day in sorted(found))

@@ -1,4 +1,4 @@
-"""A series: one task on its note and sound, through every version that asked for it."""
+"""A series: one task on its note and sound, through all versions with it."""
 
 from __future__ import annotations
 
@@ -39,12 +39,12 @@ class Series:
         return figure_of(self.measure)
 
     def value_of(self, trial: TrialRecord) -> float | None:
-        """Return its value in one trial; None where it was not measured."""
+        """Return its value in one trial; None if it was not measured."""
         return value_of(self.figure, trial, self.counts)
 
     @property
     def family(self) -> tuple[str, str, str]:
-        """The same task on any note."""
+        """Return the same task on any note."""
         return self.code, self.sound, self.measure
 
 
@@ -58,7 +58,7 @@ def series_of(history: History) -> list[Series]:
     """Return every series that has something to draw and was tried, in the order of
     the versions."""
     found: dict[str, Series] = {}
-    for task in history.askings.values():
+    for task in history.prescribed_items.values():
         if kind_of(task.measure).figure is None:
             continue
         key = series_key(*task.series)
@@ -108,7 +108,7 @@ class SessionSummary:
 
 
 def session_of(trial: TrialRecord) -> str:
-    """Return its session; what came from before there were sessions is gathered by the day."""
+    """Return its session; trials from before sessions existed are grouped by day."""
     return str(trial.session or trial.on)
 
 

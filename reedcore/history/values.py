@@ -60,19 +60,19 @@ class TrialRecord:
 
     @property
     def device(self) -> str:
-        """The microphone and browser it was recorded with; empty where none was named."""
+        """Return the microphone and browser of the recording; empty if unknown."""
         return device_named(self.capture)
 
 
 def device_named(capture: Mapping[str, Any]) -> str:
-    """Microphone and browser, of what a browser told."""
+    """Return microphone and browser from a browser's report."""
     named = (capture.get("device", ""), capture.get("browser", ""))
     return ", ".join(part for part in named if part)
 
 
 @dataclass(frozen=True, slots=True)
-class DayHeld:
-    """The longest hold of one series on one day, of the seconds that count; what was asked then."""
+class LongestOfDay:
+    """The longest counted hold of one series on one day, with the target of that day."""
 
     on: date
     held_s: float
@@ -115,7 +115,7 @@ class Report:
 
 @dataclass(frozen=True, slots=True)
 class StopRecord:
-    """Something the client said is wrong."""
+    """A reported problem."""
 
     key: UUID
     flags: tuple[str, ...]
@@ -132,7 +132,7 @@ class StopRecord:
 
 @dataclass(frozen=True, slots=True)
 class Screening:
-    """The red flags as they were asked; ``open_flags`` are those not declared safe."""
+    """The red flags of a screening; ``open_flags`` are those not declared safe."""
 
     asked_at: datetime
     flags: tuple[str, ...] = ()
@@ -146,7 +146,7 @@ class Screening:
 
 @dataclass(frozen=True, slots=True)
 class DecisionRecord:
-    """A proposal that was taken or refused."""
+    """An accepted or refused proposal."""
 
     step: str
     reason: str

@@ -1,4 +1,4 @@
-"""Ladders: ordered rungs that change one thing, and what the next one is."""
+"""Ladders: ordered rungs of one variable, and the next rung."""
 
 from .ladder import Ladder
 from .seconds import (

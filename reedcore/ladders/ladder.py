@@ -54,7 +54,7 @@ class Ladder:
         return self.rungs.index(value) if value in self.rungs else None
 
     def client_words(self, value: Any) -> str:
-        """Return a rung in the client's words; empty where it has none."""
+        """Return a rung in the client's words; empty if it has none."""
         place = self.place_of(value)
         return self.client[place] if place is not None and place < len(self.client) else ""
 

@@ -1,4 +1,4 @@
-"""Rungs of seconds: how long a hold or a hiss is asked for, from one step to the next."""
+"""Rungs of seconds: targets of a hold or a hiss from one step to the next."""
 
 from __future__ import annotations
 
@@ -38,7 +38,7 @@ def rung_above_s(seconds: float, rungs: Sequence[float] = HOLD_RUNGS_S) -> float
 
 
 def rung_below_s(seconds: float, rungs: Sequence[float] = HOLD_RUNGS_S) -> float | None:
-    """Return the next rung down; None at the foot."""
+    """Return the next rung down; None at the bottom."""
     return max((rung for rung in rungs if rung < seconds - _CLOSE_S), default=None)
 
 

@@ -70,7 +70,7 @@ class TrialGoal:
 
 
 def no_level(analysis: Analysis, against: TrialContext) -> VerdictReason:
-    """Return why a level is not judged, where it is not."""
+    """Return the reason why a level is not judged, or None."""
     if against.processed:
         return VerdictReason.SOUND_CHANGED
     if QualityReason.CLIPPED in analysis.quality.reasons:
@@ -81,7 +81,7 @@ def no_level(analysis: Analysis, against: TrialContext) -> VerdictReason:
 
 
 def no_spread(analysis: Analysis) -> VerdictReason:
-    """Return why the spread of a pitch is not judged, where it is not."""
+    """Return the reason why the spread of a pitch is not judged, or None."""
     breathy = QualityReason.BREATH_TOO_LOUD_FOR_SPREAD in analysis.quality.reasons
     return VerdictReason.BREATHY if breathy else VerdictReason.ROOM_TOO_LOUD
 
@@ -89,8 +89,8 @@ def no_spread(analysis: Analysis) -> VerdictReason:
 def shape(
     wanted: TrialGoal, analysis: Analysis, hold: Hold | None, columns: Columns
 ) -> tuple[float | None, float | None]:
-    """Return the rise and the fall of the level where a shape is asked for; kept with
-    the figures."""
+    """Return the rise and the fall of the level if the task has a shape; stored with the
+    figures."""
     if wanted.target.shape is TargetShape.EVEN or hold is None or not analysis.quality.level_judged:
         return None, None
     found = level_shape(middle_of(analysis.frames[hold.frame_slice()]))
@@ -108,7 +108,7 @@ def target(wanted: TrialGoal, seconds: float | None) -> HoldTarget:
 
 
 def breaks_from_start(hold: Hold | Glide) -> list[dict[str, float]]:
-    """The breaks in seconds after the start, as every picture of it needs them."""
+    """Return the breaks in seconds after the start, as pictures need them."""
     return [
         {
             "start_s": round(gap.start_s - hold.start_s, 3),
@@ -119,7 +119,7 @@ def breaks_from_start(hold: Hold | Glide) -> list[dict[str, float]]:
 
 
 def none_if_nan(value: float) -> float | None:
-    """None for NaN: a database's NaN would sort and average as if it were a number."""
+    """Return None for NaN: a database would sort and average NaN as a number."""
     return round(value, 4) if isfinite(value) else None
 
 

@@ -52,7 +52,7 @@ KIND = MeasureKind(
     figures=figures,
     figure=Figure("“s” and “z” together", "s", lambda figures, share, counted: counted),
     decides=True,
-    ends_after_s=1.2,
+    end_silence_s=1.2,
     needs_file=True,
     unheard="The “s” and the “z” were not both heard, so nothing was measured.",
 )

@@ -29,7 +29,7 @@ _NOISY_WITHOUT_PITCH = {QualityReason.ROOM_TOO_LOUD_FOR_SPREAD, QualityReason.PI
 
 
 def doubt_about(analysis: Analysis, samples: NDArray[Any], rate_hz: int) -> VerdictReason | None:
-    """Return why the length of what was found is not known, or None.
+    """Return the reason why a length is not known, or None.
 
     Args:
         samples: the recording, shape ``(n,)`` or ``(n, channels)``.
@@ -51,14 +51,14 @@ def longest_lost_s(samples: NDArray[Any], rate_hz: int) -> float:
 
 
 def not_judged(judgement: Judgement, why: VerdictReason) -> Judgement:
-    """Return a judgement of the same parts, none of which could be judged."""
+    """Return a judgement with the same parts, none of them judged."""
     return Judgement(
         tuple(PartJudgement(each.part, Verdict.NOT_JUDGED, why) for each in judgement.parts)
     )
 
 
 def doubtful(columns: Columns) -> Columns:
-    """Return the columns of a trial whose length is not known: nothing but what was found."""
+    """Return the columns of a trial of unknown length: only the finding itself."""
     total = columns.get("total_s")
     return {} if total is None else {"figures": {"doubtful_s": total}}
 

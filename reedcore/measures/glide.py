@@ -1,4 +1,4 @@
-"""A glide: its way, its width, where it breaks or jumps."""
+"""A glide: direction, range, breaks and jumps."""
 
 from __future__ import annotations
 
@@ -50,7 +50,7 @@ def figures(
 def _glide_level(
     wanted: TrialGoal, analysis: Analysis, against: TrialContext, columns: Columns
 ) -> tuple[PartJudgement, ...]:
-    """A glide's level against its floor or ceiling, where it has one; kept either way."""
+    """Return a glide's level against its floor or ceiling, if it has one; stored either way."""
     hold = analysis.longest
     if hold is not None and analysis.quality.level_judged:
         columns["level_mean_dbfs"] = mean = none_if_nan(hold.level.mean_dbfs)

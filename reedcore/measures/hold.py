@@ -100,7 +100,7 @@ def held_figures(analysis: Analysis, hold: Hold | None) -> Columns:
 
 
 def _evenness(hold: Hold, analysis: Analysis) -> Columns:
-    """Return what else a clinician reads of a hold; None where the recording does not bear it."""
+    """Return further figures of a hold for clinicians; None if the recording does not allow one."""
     quality = analysis.quality
     level = hold.level if quality.level_judged else None
     tremor = hold.tremor if quality.voice_judged else None

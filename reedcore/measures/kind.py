@@ -33,7 +33,7 @@ class DrawingKind(StrEnum):
 
 
 class CountedThing(StrEnum):
-    """What a device counts or asks for if it measures no sound."""
+    """The unit that a device counts or asks for if it measures no sound."""
 
     BREATHS = "breaths"
     REPETITIONS = "repetitions"
@@ -117,7 +117,7 @@ class MeasureKind:
     rises: bool = False
     decides: bool = False
     weekly_cap: bool = False
-    ends_after_s: float = 1.0
+    end_silence_s: float = 1.0
     live: Listening = Listening.ALL
     is_air: bool = False
     target_per_session: bool = False

@@ -36,5 +36,5 @@ def kind_of(measure: str, shape: str = "") -> MeasureKind:
 
 
 def measures_with(attribute: str) -> tuple[str, ...]:
-    """Return the measures whose kind has something, as a query of the database needs them."""
+    """Return the measures whose kind has a property, as database queries need them."""
     return tuple(code for code, kind in KINDS.items() if getattr(kind, attribute))

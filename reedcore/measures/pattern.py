@@ -76,7 +76,7 @@ KIND = MeasureKind(
     drawn=DrawingKind.COURSE,
     follows=True,
     decides=True,
-    ends_after_s=2.0,
+    end_silence_s=2.0,
     needs_file=True,
     unheard="None of the notes was heard in this try, so nothing was measured.",
 )

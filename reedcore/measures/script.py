@@ -1,4 +1,4 @@
-"""Lines that are said: how much voice, how loud, how many pauses."""
+"""Spoken lines: voiced time, level, pauses."""
 
 from __future__ import annotations
 
@@ -83,6 +83,6 @@ KIND = MeasureKind(
     leads_in=False,
     by_line=True,
     # Allow time to think between two lines.
-    ends_after_s=6.0,
+    end_silence_s=6.0,
     unheard="Nobody was heard to speak in this try, so nothing was measured.",
 )

@@ -16,7 +16,7 @@ A_REP_S, A_COUNT_S, A_TICK_S = 8.0, 30.0, 10.0
 
 
 def breath_of(params: Mapping[str, Any]) -> BreathCount | None:
-    """Return the counted breath of an item; None where it has none or cannot be breathed."""
+    """Return the counted breath of an item; None if it has none or an impossible one."""
     if not {"breath_in", "breath_out", "tempo"} <= set(params):
         return None
     try:

@@ -88,8 +88,8 @@ def measure_trial(
 
 
 def _known_only(value: Any) -> Any:
-    """Return a copy with None in place of NaN and infinity: JSON in a database has
-    no NaN, and one missing figure would lose the whole trial."""
+    """Return a copy with None in place of NaN and infinity: JSON in a database has no NaN, and one
+    missing figure would lose the whole trial."""
     if isinstance(value, Mapping):
         return {name: _known_only(each) for name, each in value.items()}
     if isinstance(value, list | tuple):
@@ -98,7 +98,7 @@ def _known_only(value: Any) -> Any:
 
 
 def check_length(seconds: float) -> None:
-    """Refuse what is longer than any try.
+    """Refuse a recording longer than any try.
 
     Raises:
         RecordingTooLong: more than :data:`LONGEST_TRY_S`.

@@ -12,7 +12,7 @@ from reedcore.acoustics import TakeKind, analyse
 
 
 @dataclass(frozen=True, slots=True)
-class VowelHeard:
+class VowelLevel:
     """The level of a vowel recorded for calibration or baseline.
 
     Attributes:
@@ -24,7 +24,7 @@ class VowelHeard:
     reasons: tuple[str, ...]
 
 
-def comfortable_vowel(samples: NDArray[Any], rate_hz: int, processed: bool) -> VowelHeard:
+def comfortable_vowel(samples: NDArray[Any], rate_hz: int, processed: bool) -> VowelLevel:
     """Measure one.
 
     Args:
@@ -39,4 +39,4 @@ def comfortable_vowel(samples: NDArray[Any], rate_hz: int, processed: bool) -> V
     hold, quality = analysis.longest, analysis.quality
     level = hold.level.mean_dbfs if hold and quality.level_judged else float("nan")
     reasons = tuple(reason.value for reason in quality.reasons)
-    return VowelHeard(round(level, 4) if isfinite(level) else None, reasons)
+    return VowelLevel(round(level, 4) if isfinite(level) else None, reasons)

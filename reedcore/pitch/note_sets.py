@@ -14,7 +14,8 @@ FARTHEST_ST = 12
 
 @dataclass(frozen=True, slots=True)
 class NoteSet:
-    """The warm-up note and the power notes, lowest first, moved so far from their usual place."""
+    """The warm-up note and the power notes, lowest first, moved by this interval from their usual
+    place."""
 
     warm_up: Note
     power: tuple[Note, ...]
@@ -49,7 +50,7 @@ USUAL_SETS = {"treble": TREBLE, "bass": BASS}
 
 
 def fit_to_range(notes: NoteSet, *, lowest: Note, highest: Note) -> NoteSet | None:
-    """Return the set moved as little as it takes to lie between two notes; None where it cannot.
+    """Return the set moved as little as possible to fit between two notes; None if it cannot.
 
     Raises:
         ValueOutOfRange: a lowest above the highest.
@@ -67,8 +68,7 @@ def fit_to_range(notes: NoteSet, *, lowest: Note, highest: Note) -> NoteSet | No
 
 
 def middle_set(*, lowest: Note, highest: Note) -> NoteSet | None:
-    """Return the five notes in the middle of a voice's own range; None where it is narrower than
-    they are.
+    """Return the five notes in the middle of a voice's range; None if the range is narrower.
 
     Raises:
         ValueOutOfRange: a lowest above the highest.

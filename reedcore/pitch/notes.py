@@ -86,7 +86,7 @@ class Note:
 
 
 def cents_between(*, from_hz: float, to_hz: float) -> float:
-    """Return how far ``to_hz`` lies above ``from_hz``, in cents (negative when below).
+    """Return the interval from ``from_hz`` to ``to_hz`` in cents (negative downwards).
 
     Raises:
         PitchOutOfRange: a frequency that is not a positive, finite number.
@@ -98,7 +98,7 @@ def cents_between(*, from_hz: float, to_hz: float) -> float:
 
 
 def note_nearest(hz: float, *, a4_hz: float = A4_HZ) -> tuple[Note, float]:
-    """Return the nearest note to a frequency, and how many cents the frequency lies above it.
+    """Return the nearest note to a frequency, and the frequency's deviation from it in cents.
 
     Raises:
         PitchOutOfRange: the frequency is not positive or the note is off the keyboard.

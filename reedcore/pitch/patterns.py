@@ -23,7 +23,7 @@ LOWEST, HIGHEST = Note(LOWEST_MIDI), Note(HIGHEST_MIDI)
 
 
 class BreathRule(StrEnum):
-    """Between the groups of a round: none, or a tiny catch-breath in every gap (the harder way)."""
+    """Breaths between the groups of a round: none, or a quick one in every gap (the harder way)."""
 
     ONE_BREATH = "one_breath"
     CATCH = "catch"
@@ -124,7 +124,7 @@ class PatternDrill:
 
     @property
     def seconds(self) -> float:
-        """All rounds, with two beats between one and the next."""
+        """Return the duration of all rounds, with two beats between them."""
         rounds = self.rounds()
         between = 2 * self.beat_s * (len(rounds) - 1)
         return sum(each.seconds for each in rounds) + between

@@ -1,5 +1,5 @@
 """De-identification of data that leaves a clinic."""
 
-from .k_anonymity import LEAST_ALIKE, Traits, made_alike
+from .k_anonymity import LEAST_ALIKE, Traits, generalise_traits
 
-__all__ = ["LEAST_ALIKE", "Traits", "made_alike"]
+__all__ = ["LEAST_ALIKE", "Traits", "generalise_traits"]

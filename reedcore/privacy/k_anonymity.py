@@ -23,9 +23,10 @@ class Traits:
     diagnosis: str = ""
 
 
-def made_alike(people: Mapping[Key, Traits], *, least: int = LEAST_ALIKE) -> dict[Key, Traits]:
-    """Return the traits that may be shown for each person; a person who is unique even so is
-    left out.
+def generalise_traits(
+    people: Mapping[Key, Traits], *, least: int = LEAST_ALIKE
+) -> dict[Key, Traits]:
+    """Return the traits that can be shown for each person; a person who stays unique is left out.
 
     The diagnosis is held back first, then the voice, then the age, and only of those who need it.
     A person shown with fewer traits is one of at least ``least`` shown that way.

@@ -1,1 +1,1 @@
-"""A programme: its document, what each task asks, its plan for the check, and its edits."""
+"""A programme: its document, the tasks as prescribed, the plan for the check, and edits."""

@@ -62,7 +62,7 @@ class SetValue:
 
 @dataclass(frozen=True, slots=True)
 class DropValue:
-    """One value away, where it may be missing."""
+    """Remove one value, if it is there."""
 
     place: Place
     is_a: Literal["drop"] = "drop"
@@ -91,7 +91,7 @@ def changes_of(raw: Any) -> tuple[Change, ...]:
 
 
 def place_of(change: Change) -> Place:
-    """Return where it touches."""
+    """Return the place that a change affects."""
     match change:
         case PutItem():
             return ("items", str(change.item["id"]))
@@ -104,7 +104,8 @@ def place_of(change: Change) -> Place:
 
 
 def touch(one: Place, other: Place) -> bool:
-    """The one lies in the other, or is it: an item, and a value of it; its place, and it gone."""
+    """Return whether two changes affect each other: one place contains the other or equals it, such
+    as an item and its value, or its position and its removal."""
     if {one[0], other[0]} == {"order", "items"}:
         return one[1] == other[1] and 2 in (
             len(each) for each in (one, other) if each[0] == "items"
@@ -144,7 +145,7 @@ def _make(change: Change, document: Document) -> None:
 def _apply_put(change: PutItem, document: Document) -> None:
     items = [each for each in document["items"] if each["id"] != change.item["id"]]
     document["items"] = items
-    items.insert(_behind(change.after, document), deepcopy(change.item))
+    items.insert(_position_after(change.after, document), deepcopy(change.item))
 
 
 @_make.register
@@ -158,7 +159,7 @@ def _shift(change: ShiftItem, document: Document) -> None:
     item = item_of(document, change.item)
     if change.after != change.item:
         document["items"].remove(item)
-        document["items"].insert(_behind(change.after, document), item)
+        document["items"].insert(_position_after(change.after, document), item)
 
 
 @_make.register
@@ -171,7 +172,7 @@ def _drop(change: DropValue, document: Document) -> None:
     _inside(document, change.place).pop(change.place[-1], None)
 
 
-def _behind(after: str, document: Document) -> int:
+def _position_after(after: str, document: Document) -> int:
     ids = [each["id"] for each in document["items"]]
     if not after:
         return 0
@@ -199,7 +200,8 @@ def item_of(document: Mapping[str, Any], id: str) -> dict[str, Any]:
 
 
 def changes_between(before: Mapping[str, Any], after: Mapping[str, Any]) -> tuple[Change, ...]:
-    """Return what makes one document the other: ``changed(before, …)`` equals ``after``."""
+    """Return the changes from one document to the other: ``changed(before, …)`` equals
+    ``after``."""
     old = {item["id"]: item for item in before["items"]}
     new = {item["id"]: item for item in after["items"]}
     made: list[Change] = [TakeItem(id) for id in old if id not in new]
@@ -235,8 +237,7 @@ def _values(
 
 
 def _longest_ordered_run(stands: list[str], wanted: list[str]) -> set[str]:
-    """Return the most of them that need not be moved: the longest run whose order is
-    already right."""
+    """Return the most items that need not be moved: the longest run already in the right order."""
     places = {id: place for place, id in enumerate(wanted)}
     ends: list[int] = []
     chains: list[list[str]] = []

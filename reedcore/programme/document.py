@@ -1,4 +1,4 @@
-"""A programme as a document: what the composer edits, versions keep, and files carry.
+"""A programme as a document: edited by the composer, stored by versions, exchanged as files.
 
 Cleaning never guesses: what does not fit is left as a problem with its place, and the rest stands.
 """
@@ -29,7 +29,7 @@ from .programme import Item, Programme
 
 @dataclass(frozen=True)
 class Problem:
-    """A problem of a document: what is wrong, and where.
+    """A problem of a document and its place.
 
     Attributes:
         item: counts from 1; None for the whole.
@@ -45,7 +45,7 @@ class Problem:
 
 
 def empty_programme(today: date, wording: str = ADULT) -> Programme:
-    """Return a programme with nothing prescribed yet, at the usual dose."""
+    """Return an empty programme with the usual dose."""
     return Programme(Dose(DoseKind.SLOTS, today), wording=wording)
 
 
@@ -68,7 +68,7 @@ def new_item(task: Task, *, id: str) -> Item:
 
 
 def clean_document(raw: Any, *, tasks: Mapping[str, Task]) -> tuple[dict[str, Any], list[Problem]]:
-    """Return the document with what fits, and a problem for each thing that does not.
+    """Return the valid part of a document, and a problem for each invalid part.
 
     An item with a problem is left out: half of it would be another exercise.
     """

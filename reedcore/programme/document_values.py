@@ -120,7 +120,7 @@ def beside_from(raw: Mapping[str, Any]) -> BesideProgramme:
 
 
 def beside_document(beside: BesideProgramme) -> dict[str, Any]:
-    """Return a programme beside the main one as a document holds it."""
+    """Return a programme beside the main one in the form of a document."""
     raw: dict[str, Any] = {"sort": beside.sort, "dose": dose_document(beside.dose)}
     if beside.name:
         raw["name"] = beside.name
@@ -131,8 +131,8 @@ def beside_document(beside: BesideProgramme) -> dict[str, Any]:
 
 
 def doses_from(dose: Mapping[str, Any] | None, beside: Mapping[str, Any]) -> dict[str, Dose]:
-    """Return the doses of all programmes in force together, the main one's first, by id; none where
-    one held sound was prescribed alone."""
+    """Return the doses of all programmes in force together by id, the main one first; empty for a
+    single held sound."""
     if not dose:
         return {}
     return {MAIN: dose_from(dose)} | {id: dose_from(own["dose"]) for id, own in beside.items()}
@@ -164,7 +164,7 @@ def programme_from(document: Mapping[str, Any]) -> Programme:
 
 
 def programme_document(programme: Programme) -> dict[str, Any]:
-    """Return a programme as its document: what is stored, and what files carry."""
+    """Return a programme as its document, for storage and files."""
     raw: dict[str, Any] = {
         "format": FORMAT,
         "version": VERSION,

@@ -13,7 +13,7 @@ from reedcore.errors import NotAnEdit
 
 @dataclass(frozen=True, slots=True)
 class AddItem:
-    """A task at its own defaults, behind another item; the last where ``after`` is None."""
+    """Add a task with its defaults after another item; at the end if ``after`` is None."""
 
     id: str
     task: str
@@ -32,7 +32,7 @@ class BringBack:
 
 @dataclass(frozen=True, slots=True)
 class RepeatItem:
-    """The same once more, behind it, under an id of its own."""
+    """Repeat an item after itself, with its own id."""
 
     item: str
     id: str
@@ -153,7 +153,7 @@ class SetRung:
 
 @dataclass(frozen=True, slots=True)
 class Swap:
-    """Another task in its place, which keeps what the item asks beside the task."""
+    """Replace an item's task; settings that do not depend on the task stay."""
 
     item: str
     task: str
@@ -172,7 +172,7 @@ class SetFrame:
 
 @dataclass(frozen=True, slots=True)
 class AddStrand:
-    """Another programme beside the main one; nothing where it is there already."""
+    """Add a programme beside the main one; no change if it exists."""
 
     id: str
     strand: dict[str, Any]

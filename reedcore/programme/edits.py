@@ -1,4 +1,4 @@
-"""Edits of a programme as values: what a hand, a fix of the check or a decision asks for.
+"""Edits of a programme as values, made by users, by fixes of the check, and by decisions.
 
 ``edited(document, edit, catalogue)`` is the one place where any of them is carried out.
 """
@@ -89,8 +89,8 @@ __all__ = [
     "Swap",
     "Toggle",
     "apply_edit",
+    "apply_edits",
     "edit_of",
-    "edited_by_all",
 ]
 
 #: Item fields that cannot be set as a whole.
@@ -98,7 +98,7 @@ NOT_SET = ("id", "task", "params", "limits", "pattern")
 Catalogue = Mapping[str, Task]
 
 
-def edited_by_all(
+def apply_edits(
     document: Mapping[str, Any], edits: Iterable[Edit], catalogue: Catalogue
 ) -> Document:
     """Return one edit after another."""
@@ -133,7 +133,7 @@ def _task(catalogue: Catalogue, code: str) -> Task:
 
 
 def _fresh(document: Mapping[str, Any], id: str) -> str:
-    """Return an id that no item has: putting one in takes none out."""
+    """Return an unused item id, so that adding one never replaces another."""
     if any(each["id"] == id for each in document["items"]):
         raise NotAnEdit(detail="id")
     return id

@@ -52,16 +52,16 @@ def item_from_file(raw: Any) -> Any:
 def file_schema() -> dict[str, Any]:
     """Return the JSON Schema (2020-12) of version 2."""
     stored_schema: dict[str, Any] = dict(PROGRAMME)
-    schema = _of_schema(stored_schema, _PROGRAMME)
+    schema = _renamed_schema(stored_schema, _PROGRAMME)
     properties = schema["properties"]
     properties["version"] = {"const": VERSION}
     properties["items"] = {
         **properties["items"],
-        "items": _of_schema(properties["items"]["items"], _ITEM),
+        "items": _renamed_schema(properties["items"]["items"], _ITEM),
     }
-    properties["dose"] = _of_schema(properties["dose"], _DOSE)
+    properties["dose"] = _renamed_schema(properties["dose"], _DOSE)
     stored = properties["concurrent"]["additionalProperties"]
-    other = _of_schema(stored, _PROGRAMME)
+    other = _renamed_schema(stored, _PROGRAMME)
     other["properties"]["dose"] = properties["dose"]
     properties["concurrent"] = {**properties["concurrent"], "additionalProperties": other}
     taper = dict(properties["taper"])
@@ -71,7 +71,7 @@ def file_schema() -> dict[str, Any]:
     return schema
 
 
-def _of_schema(schema: Mapping[str, Any], names: _Names) -> dict[str, Any]:
+def _renamed_schema(schema: Mapping[str, Any], names: _Names) -> dict[str, Any]:
     properties = {names.get(name, name): each for name, each in schema["properties"].items()}
     required = [names.get(name, name) for name in schema.get("required", ())]
     return {**schema, "properties": properties, "required": required}
@@ -90,18 +90,18 @@ def _stored_keys(raw: Any, names: _Names) -> Any:
 
 
 def _renamed(raw: Mapping[str, Any], keys: _Rename) -> dict[str, Any]:
-    """Return a programme with the keys of all its objects renamed. What has an unexpected type
-    stays as it is: the check that follows names its place."""
+    """Return a programme with the keys of all its objects renamed. Values of an unexpected type
+    stay unchanged, because the check afterwards reports their place."""
     found: dict[str, Any] = keys(raw, _PROGRAMME)
-    _in_place(found, "items", lambda items: _items(items, keys))
-    _in_place(found, "dose", lambda dose: keys(dose, _DOSE))
+    _replace_value(found, "items", lambda items: _items(items, keys))
+    _replace_value(found, "dose", lambda dose: keys(dose, _DOSE))
     for name in ("beside", "concurrent"):
-        _in_place(found, name, lambda others: _each_programme(others, keys))
-    _in_place(found, "taper", lambda taper: _taper(taper, keys))
+        _replace_value(found, name, lambda others: _rename_programmes(others, keys))
+    _replace_value(found, "taper", lambda taper: _taper(taper, keys))
     return found
 
 
-def _in_place(raw: dict[str, Any], name: str, change: Callable[[Any], Any]) -> None:
+def _replace_value(raw: dict[str, Any], name: str, change: Callable[[Any], Any]) -> None:
     if name in raw:
         raw[name] = change(raw[name])
 
@@ -110,14 +110,14 @@ def _items(raw: Any, keys: _Rename) -> Any:
     return [keys(each, _ITEM) for each in raw] if isinstance(raw, list) else raw
 
 
-def _each_programme(raw: Any, keys: _Rename) -> Any:
+def _rename_programmes(raw: Any, keys: _Rename) -> Any:
     if not isinstance(raw, Mapping):
         return raw
     found = {}
     for id, each in raw.items():
         found[id] = keys(each, _PROGRAMME)
         if isinstance(found[id], dict):
-            _in_place(found[id], "dose", lambda dose: keys(dose, _DOSE))
+            _replace_value(found[id], "dose", lambda dose: keys(dose, _DOSE))
     return found
 
 
@@ -125,6 +125,6 @@ def _taper(raw: Any, keys: _Rename) -> Any:
     if not isinstance(raw, Mapping) or not isinstance(raw.get("before"), Mapping):
         return raw
     before = dict(raw["before"])
-    _in_place(before, "items", lambda items: _items(items, keys))
-    _in_place(before, "dose", lambda dose: keys(dose, _DOSE))
+    _replace_value(before, "items", lambda items: _items(items, keys))
+    _replace_value(before, "dose", lambda dose: keys(dose, _DOSE))
     return {**raw, "before": before}

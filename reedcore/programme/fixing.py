@@ -14,7 +14,7 @@ COOLDOWN_FAMILY = "cooldown"
 def fix_edits(
     finding: Finding, programme: Programme, catalogue: Mapping[str, Task], *, id: str
 ) -> tuple[Edit, ...]:
-    """Return the edits that carry out its fix; none where it offers none.
+    """Return the edits of a fix; empty if there is none.
 
     Args:
         id: of the item that it adds, where it adds one.

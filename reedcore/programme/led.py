@@ -23,7 +23,7 @@ class Phase:
 
 
 def breaths_of(item: Item, task: Task) -> tuple[tuple[Phase, ...], ...]:
-    """Return the breaths of one set in order; empty where nothing is counted.
+    """Return the breaths of one set in order; empty if none are counted.
 
     A row rises from breath to breath, out and, where the breath is equal, in as well; a growing
     task by its step of four counts up to the most, and stays there.
@@ -58,6 +58,6 @@ def is_equal_breath(params: Mapping[str, Any], task: Task) -> bool:
 
 
 def rising_s(item: Item) -> tuple[float, ...]:
-    """Return the rising seconds of its sets; empty where nothing rises, or where it is counts that
-    do."""
+    """Return the increasing seconds of its sets; empty if they are constant, or if counts increase
+    instead."""
     return () if "breath_in" in item.params else item.row

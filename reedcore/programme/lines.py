@@ -1,5 +1,5 @@
-"""The lines that are said: the client's own or the catalogue's, on the rung of speech that they
-stand on, as often as asked, with the word marked that is stretched. Player and paper ask here."""
+"""Spoken lines: the client's own or the catalogue's, on their rung of speech, repeated as
+prescribed, with stretched words marked. The player and papers use the same lines."""
 
 import re
 from collections.abc import Mapping, Sequence
@@ -40,8 +40,7 @@ Line = tuple[Piece, ...]
 
 
 def material_of(item: Item, task: Task) -> tuple[str, ...]:
-    """Return what there is to say, before it is repeated or marked; empty where nothing
-    is written."""
+    """Return the lines before they are repeated or marked; empty if there are none."""
     if item.lines:
         return item.lines
     params = item.params
@@ -96,7 +95,7 @@ def text_of(line: Line) -> str:
 
 
 def marked_text(item: Item, task: Task, text: str) -> Line:
-    """A longer text to read, with the words marked that are stretched."""
+    """Return a reading text with stretched words marked."""
     return _mark_line(text, 0, item.params, task)
 
 

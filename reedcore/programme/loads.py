@@ -25,7 +25,7 @@ class Loads:
 
 
 def loads_of(programme: Programme, tasks: Mapping[str, Task]) -> Loads:
-    """Return the loads of a programme; tasks that are gone count for nothing."""
+    """Return the loads of a programme; deleted tasks count as zero."""
     items = tuple(each for each in programme.items if each.task in tasks)
     found: dict[str, float] = {}
     by_code: dict[str, float] = {}

@@ -1,4 +1,4 @@
-"""A programme as the plan that is checked: how long each item takes, and what it asks of a body."""
+"""A programme as the plan that is checked: the duration and the physical demands of each item."""
 
 from collections.abc import Collection, Mapping
 from dataclasses import replace
@@ -77,8 +77,8 @@ def session_part(
 
 
 def pressure_of(item: Item, task: Task) -> float | None:
-    """An estimate for the bore, the length and the depth in water that are prescribed; for the
-    prop that is named where nobody said."""
+    """Return an estimate from the prescribed bore, length and depth in water; by default those of
+    the named prop."""
     bores = [BORES[prop] for prop in task.props if prop in BORES]
     if not bores:
         return None
@@ -92,15 +92,14 @@ def pressure_of(item: Item, task: Task) -> float | None:
 
 
 def reach_of(item: Item, task: Task) -> tuple[Note, ...]:
-    """Return the lowest and the highest note of all rounds of a pattern; empty where it has no
-    notes."""
+    """Return the lowest and the highest note of all rounds of a pattern; empty without notes."""
     rounds = rounds_of(item, task) if kind_of(task.measure).follows else ()
     notes = [note for each in rounds for group in each.groups for note in group]
     return (min(notes), max(notes)) if notes else ()
 
 
-def out_s(item: Item, task: Task) -> float | None:
-    """Return the longest out-breath that is asked for; None where nothing says how long."""
+def longest_out_s(item: Item, task: Task) -> float | None:
+    """Return the longest out-breath; None if it is not known."""
     params = item.params
     if breath_inside(item, task) != NONE:
         return None
@@ -133,8 +132,7 @@ def hazards_of_item(item: Item, task: Task) -> frozenset[Hazard]:
 
 
 def _held_breath_s(item: Item) -> float | None:
-    """Return the longest that a breath is held, quietly or between in and out; None where
-    none is."""
+    """Return the longest breath hold, quiet or between in and out; None without one."""
     params = item.params
     if "held_s" in params:
         return float(max(rising_s(item), default=params["held_s"]))
@@ -210,7 +208,7 @@ def plans_of(
 def single_sound_plan(
     task: PrescribedItem, *, best: Mapping[str, float], before: Mapping[str, float]
 ) -> Plan:
-    """Return one held sound, prescribed by itself, as a plan: as long and as often as it takes."""
+    """Return a single held sound as a plan, with its duration and repetitions."""
     held = CheckedItem(
         id="held",
         task=task.code,
@@ -219,7 +217,7 @@ def single_sound_plan(
         hazards=frozenset({Hazard.EMPTIES_LUNGS, Hazard.LONG_BREATH}),
         seconds=task.target_s,
         notes=() if task.note_midi is None else (Note(task.note_midi),),
-        out_s=task.target_s,
+        longest_out_s=task.target_s,
         best_s=best.get("hold"),
         before_s=before.get(task.item_key),
         reason="asked for by itself",
@@ -258,7 +256,7 @@ def checked_item(
         glides=is_glide(item, task),
         reach=reach_of(item, task),
         lacks_start=not item.notes and bool(groups_of(item, task)),
-        out_s=out_s(item, task),
+        longest_out_s=longest_out_s(item, task),
         all_the_air=task.all_the_air,
         floor_db=item.floor,
         ceiling_db=item.ceiling,

@@ -46,7 +46,7 @@ class PrescribedItem:
         code: the catalogue's; empty where one held sound was prescribed alone.
         target_s: None where the task has no seconds.
         counts: "total" or "steady" seconds.
-        tries: a session, as stored; see :attr:`tries_a_session`.
+        tries: a session, as stored; see :attr:`tries_per_session`.
         item: of its version's programme; None where it was prescribed alone.
         shipped: the catalogue's task; None where it has none (any more).
     """
@@ -88,7 +88,7 @@ class PrescribedItem:
 
     @property
     def note(self) -> Note | None:
-        """None where any will do."""
+        """Return the note; None for any note."""
         return None if self.note_midi is None else Note(self.note_midi)
 
     @property
@@ -102,7 +102,7 @@ class PrescribedItem:
         return self.item or Item(self.item_id, self.code)
 
     @property
-    def tries_a_session(self) -> int:
+    def tries_per_session(self) -> int:
         """Return the trials of a session; of lines as many as there are lines."""
         if kind_of(self.measure).by_line and self.shipped:
             return len(lines_of(self.setting, self.shipped))
@@ -110,7 +110,7 @@ class PrescribedItem:
 
     @property
     def is_loud(self) -> bool:
-        """Strong voice is asked for."""
+        """Return whether the task asks for strong voice."""
         return self.shipped is not None and self.shipped.is_loud
 
     @property
@@ -122,7 +122,7 @@ class PrescribedItem:
 
     @property
     def kind(self) -> str:
-        """Return what is measured: its measure, or the rhythm that its shape requires."""
+        """Return the kind of measure: its own, or the rhythm that its shape requires."""
         stage = chosen_way(self.shipped, self.params, "stage") if self.shipped else ""
         if stage in STAGES:
             return STAGES[stage]
@@ -131,7 +131,7 @@ class PrescribedItem:
 
     @property
     def breath_inside(self) -> str:
-        """Return whether a breath may or must be taken within a try."""
+        """Return whether a breath is allowed or required within a try."""
         return breath_inside(self.setting, self.shipped) if self.shipped else NONE
 
     @property
@@ -156,16 +156,15 @@ class PrescribedItem:
         return GAPS_S.get(self.params.get("gap", ""), FIRST_GAP_S)
 
     def pattern_hz(self, number: int | None = None) -> list[float]:
-        """Return the notes of a pattern in order, rests left out; of one round where it has a
-        number."""
+        """Return the notes of a pattern in order without rests; of one round if it has a number."""
         if self.item is None or self.shipped is None:
             return []
         line = line_of(self.item, self.shipped, number=number)
         return [note.hz(a4_hz=self.a4_hz) for note, _ in line if isinstance(note, Note)]
 
     def target(self, *, seconds: float | None = None) -> HoldTarget:
-        """Return what it is judged against; ``seconds`` where another target was set for the
-        session."""
+        """Return the target; ``seconds`` replaces its duration for a session with another
+        target."""
         limits = self.setting.limits
         return HoldTarget(
             seconds=seconds or self.target_s or SHORTEST_TARGET_S,
@@ -181,9 +180,9 @@ class PrescribedItem:
     @property
     def wanted(self) -> TrialGoal:
         """Return the goal that a trial is measured against."""
-        return self.wanted_of()
+        return self.goal_of()
 
-    def wanted_of(self, *, number: int | None = None, beat_s: float | None = None) -> TrialGoal:
+    def goal_of(self, *, number: int | None = None, beat_s: float | None = None) -> TrialGoal:
         """Return the plan of one round of a pattern, with its beat in the recording, s."""
         held = kind_of(self.measure).steady
         return TrialGoal(

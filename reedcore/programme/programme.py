@@ -1,4 +1,4 @@
-"""A programme and its items as values: what is prescribed, once its document has been read."""
+"""A programme and its items as values, read from a document."""
 
 from __future__ import annotations
 
@@ -165,5 +165,5 @@ class Programme:
     taper: TaperState | None = None
 
     def item(self, id: str) -> Item | None:
-        """Return the item with that id; None where there is none."""
+        """Return the item with this id; None if there is none."""
         return next((each for each in self.items if each.id == id), None)

@@ -50,7 +50,7 @@ def ladder_of(item: Item, task: Task) -> Ladder | None:
 
 
 def current_rung_value(item: Item, task: Task, ladder: Ladder) -> Any:
-    """Return its rung, or the number that lies between two; the first where nothing says."""
+    """Return the current rung, or a number between two; the first by default."""
     if ladder.changes == FEEDBACK:
         by_code = {code: rung for rung, code in FEEDBACKS.items()}
         return by_code[item.feedback]
@@ -61,8 +61,8 @@ def current_rung_value(item: Item, task: Task, ladder: Ladder) -> Any:
 
 
 def rung(asked: PrescribedItem, *, by: int) -> Rung | None:
-    """Return one rung up or down; None at the end of the ladder, and where a task has none. What
-    the ladder keeps for a written choice is never proposed."""
+    """Return one rung up or down; None at the end of the ladder, and for a task without one. Rungs
+    that need a written choice are never proposed."""
     if asked.shipped is None or asked.item is None:
         if asked.target_s is None:
             return None

@@ -112,7 +112,7 @@ class LedTask:
 
 @dataclass(frozen=True, slots=True)
 class CountedTask:
-    """What a device counts or asks for in a task without measured sound.
+    """The unit that a device counts or asks for in a task without measured sound.
 
     Attributes:
         counts: what it counts; nothing where the time is all there is.
@@ -145,7 +145,7 @@ class LedSession:
 
 
 def model_of(asking: PrescribedItem) -> str:
-    """Return whether something is played: "together", "after", "alone"; empty where nothing is."""
+    """Return when a model is played: "together", "after", "alone"; empty for none."""
     kind, chosen = kind_of(asking.measure), asking.params.get("model", "")
     if kind.follows:
         return MODELS.get(chosen, MODELS["after it"])
@@ -153,7 +153,7 @@ def model_of(asking: PrescribedItem) -> str:
 
 
 def beat_of(asking: PrescribedItem) -> Beat | None:
-    """Return the beat of a heard task; None where it keeps none."""
+    """Return the beat of a measured task; None without one."""
     tempo = asking.params.get("tempo")
     if not tempo or asking.shipped is None or not kind_of(asking.measure).is_heard:
         return None
@@ -175,9 +175,9 @@ def is_led_in_phases(asking: PrescribedItem) -> bool:
     return shape == "up_and_down" and asking.breath_inside == "required"
 
 
-def ends_after_s(asking: PrescribedItem) -> float:
-    """Return after how much silence a try is over; a breath that belongs to it ends nothing."""
-    usual = kind_of(asking.measure).ends_after_s
+def end_silence_s(asking: PrescribedItem) -> float:
+    """Return the silence that ends a try, s; a breath inside a task is shorter."""
+    usual = kind_of(asking.measure).end_silence_s
     if asking.seconds > LONG_TRY_S:
         return max(usual, LONG_BREAK_S)
     if asking.breath_inside != NONE:
@@ -194,7 +194,7 @@ def led_task(asking: PrescribedItem, *, reference_s: float) -> LedTask:
     item, kind = asking.item, kind_of(asking.measure)
     row = rising_s(item) if item else ()
     rounds: tuple[LedRound, ...] = ()
-    tries = asking.tries_a_session
+    tries = asking.tries_per_session
     if not kind.is_heard:  # Repetitions and breaths are counted within one set.
         tries = len(row) or (item.sets if item else 1)
     elif kind.follows:
@@ -245,7 +245,7 @@ def _tone(asking: PrescribedItem, reference_s: float, number: int | None = None)
 
 
 def counted_task(asking: PrescribedItem) -> CountedTask:
-    """Return what a device counts or asks for in a task that is not heard."""
+    """Return the unit that a device counts or asks for in an unmeasured task."""
     params, task, seconds = asking.params, asking.shipped, asking.seconds
     breaths = breaths_of(asking.item, task) if asking.item and task else ()
     match counts := kind_of(asking.measure).counts:
@@ -267,7 +267,7 @@ def planned_items(
     *,
     cautions: frozenset[Caution],
 ) -> dict[str, PlannedItem]:
-    """Return by item what the choice of a day goes by: its family, its voice, strong or high."""
+    """Return by item the traits that the plan of a day needs: family, voice, strong or high."""
     return {
         item.id: PlannedItem(
             item.id,

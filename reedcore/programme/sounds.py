@@ -29,7 +29,7 @@ def is_glide(item: Item, task: Task) -> bool:
 
 
 def notes_of(item: Item, task: Task) -> tuple[int, ...]:
-    """Return the notes as they are asked for: a glide's ends as far apart as its rung says."""
+    """Return the notes as prescribed; the ends of a glide have the distance of its rung."""
     notes, params = item.notes, item.params
     width = params.get("semitones") or WIDTHS_ST.get(params.get("width", ""))
     if not width or len(notes) < 2 or not is_glide(item, task):
@@ -45,7 +45,7 @@ def notes_of(item: Item, task: Task) -> tuple[int, ...]:
 
 
 def groups_of(item: Item, task: Task) -> tuple[tuple[int, ...], ...]:
-    """Return the degrees of one round, group by group; empty where it is no pattern of notes."""
+    """Return the degrees of one round, group by group; empty if it is not a pattern of notes."""
     if item.pattern.groups:
         return item.pattern.groups
     if task.growing and "breath_in" not in task.parameters:  # Breaths can grow too.
@@ -59,8 +59,7 @@ def beat_s(params: Mapping[str, Any]) -> float:
 
 
 def drill_of(item: Item, task: Task) -> PatternDrill | None:
-    """Return its pattern and how it travels; None where it is none, or starts where it cannot be
-    sung."""
+    """Return its pattern and direction; None without one, or if its start cannot be sung."""
     groups = groups_of(item, task)
     if not groups or not item.notes:
         return None
@@ -89,7 +88,7 @@ def drill_of(item: Item, task: Task) -> PatternDrill | None:
 
 
 def rounds_of(item: Item, task: Task) -> tuple[Round, ...]:
-    """Return the rounds that will be sung; each is a try of its own."""
+    """Return the rounds to sing; each is a try of its own."""
     drill = drill_of(item, task)
     return drill.rounds() if drill else ()
 
@@ -104,7 +103,7 @@ def line_of_round(each: Round, beat: float) -> Line:
 
 
 def line_of(item: Item, task: Task, *, number: int | None = None) -> Line:
-    """(note or None for a rest, seconds), one after the other; empty where nothing is pitched.
+    """Return consecutive (note or None for a rest, seconds); empty without pitch.
 
     Args:
         number: of a pattern that round alone, from 1.

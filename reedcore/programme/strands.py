@@ -1,4 +1,4 @@
-"""Several programmes in force together: one main, and others beside it, each of its own type and
+"""Several programmes in force together: a main one and others beside it, each with its own type and
 dose (a daily block, resets after long calls, a set before an event).
 
 They stand in one document, so that one version says all that is in force and one check looks at

@@ -1,4 +1,4 @@
-"""A task in the place of another: what the item asks beside the task stays."""
+"""Replacing an item's task; settings that do not depend on the task stay."""
 
 from collections.abc import Collection, Iterator, Mapping
 from dataclasses import replace

@@ -1,4 +1,4 @@
-"""The taper written into a programme, a step at a time; going back a step loses nothing."""
+"""The taper in a programme, step by step; a step back loses nothing."""
 
 from collections.abc import Iterable, Mapping
 from dataclasses import replace
@@ -22,7 +22,7 @@ RECHECK_WEEKS = 13
 def begin(
     programme: Programme, *, peak_s: float, today: date, catalogue: Mapping[str, Task]
 ) -> Programme:
-    """Return the programme in the first week; what it was before is kept in it."""
+    """Return the programme in the first week; it keeps its state from before the taper."""
     state = TaperState(1, round(peak_s, 2), today, programme.items, programme.dose)
     return _programme_in_week(programme, state, 1, today, catalogue)
 
@@ -42,7 +42,7 @@ def move_week(
 
 
 def to_maintenance(programme: Programme, *, today: date) -> Programme:
-    """Return maintenance without an end, as the programme now stands, with a date to recheck."""
+    """Return maintenance without an end, with the current programme and a date to recheck."""
     dose = replace(programme.dose, kind=DoseKind.ROLLING, start=today, weeks=RECHECK_WEEKS)
     return replace(programme, sort="maintenance", dose=dose, taper=None)
 

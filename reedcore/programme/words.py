@@ -16,13 +16,13 @@ NONE = "none"
 
 
 def breath_inside(item: Item, task: Task) -> str:
-    """Return whether a breath may or must be taken within a try: none, allowed or required."""
+    """Return whether a breath is required, allowed or excluded within a try."""
     return str(item.params.get("breath_inside", "")) or task.breath_inside
 
 
 def client_lines(item: Item, task: Task, wording: str = ADULT) -> tuple[str, ...]:
-    """The instruction, line by line, as it stands on the item's rungs and choices; in the words for
-    those of that age, where the task has some."""
+    """Return the instruction line by line for the item's rungs and choices; in the words for the
+    client's age, if the task has them."""
     own = item.words if item.words_replace else ()
     set_here = item.params
     params = {**task.choice, **set_here}

@@ -97,7 +97,7 @@ def course_of(
 
 
 def baseline_days(days: Sequence[date]) -> list[date]:
-    """Return which practised days of a series stand for where it began.
+    """Return the practised days of a series that form its baseline.
 
     Args:
         days: all of them, the oldest first.

@@ -80,7 +80,8 @@ class DeclineEvidence:
 
     @property
     def half_way(self) -> bool:
-        """Under the usual by half of what would be more than chance: nothing is climbed on it."""
+        """Return whether it is below the usual by half of a more-than-chance fall: enough to block
+        an advance."""
         return self.fall > 0.5 * self.limit
 
 
@@ -104,7 +105,7 @@ def decline_of(
     least_days: int,
     at_least: Collection[date] = (),
 ) -> Decline | None:
-    """Return the decline that stands today; None if there is none, or too little is known.
+    """Return the current decline; None if there is none, or too little is known.
 
     Args:
         longest: each practised day's longest hold, s.
@@ -114,7 +115,7 @@ def decline_of(
             could have been longer, and says nothing of a decline.
     """
     every = list(_declines(_looks(longest, today, least_days, at_least), share))
-    return every[-1][1] if every and _is_of_now(every[-1][0], today) else None
+    return every[-1][1] if every and _is_current(every[-1][0], today) else None
 
 
 def first_confirmed(
@@ -124,7 +125,7 @@ def first_confirmed(
     least_days: int,
     at_least: Collection[date] = (),
 ) -> date | None:
-    """Return the first practised day on which a decline was confirmed; None where none ever was.
+    """Return the first practised day on which a decline was confirmed; None if it never was.
 
     The same as asking `decline_of` on each day. Arguments as there.
     """
@@ -164,10 +165,10 @@ def falling(
     least_days: int,
     at_least: Collection[date] = (),
 ) -> DeclineEvidence | None:
-    """Return the last week against the usual; None if too little is known. Arguments as
+    """Return the last week compared with the usual; None if too little is known. Arguments as
     above."""
     looks = _looks(longest, today, least_days, at_least)
-    if not looks or not _is_of_now(looks[-1], today):
+    if not looks or not _is_current(looks[-1], today):
         return None
     last, usual = looks[-1], looks[-1].usual
     fall = (usual.value - last.mean(usual.value)) / usual.value
@@ -176,7 +177,7 @@ def falling(
 
 @dataclass(frozen=True, slots=True)
 class _Look:
-    """The window that ends on one practised day, and what is usual before it."""
+    """The window that ends on one practised day, and the usual level before it."""
 
     day: date
     values: tuple[float, ...]
@@ -190,12 +191,12 @@ class _Look:
         return len(self.values)
 
     def mean(self, usual: float) -> float:
-        """Return what could have been longer counts as the usual."""
+        """Return the mean, in which holds that could have been longer count as the usual."""
         pairs = zip(self.values, self.open_up, strict=True)
         return fmean(max(value, usual) if up else value for value, up in pairs)
 
 
-def _is_of_now(look: _Look, today: date) -> bool:
+def _is_current(look: _Look, today: date) -> bool:
     return (today - look.day).days < (SELDOM_WITHIN if look.seldom else WEEK)
 
 
@@ -257,8 +258,8 @@ def _usual(
 
 
 def _error_of_day(values: Sequence[float], usual: float) -> float:
-    """Return how far one day lies from another, the client's own drawn towards the usual, and
-    widened for days hang together."""
+    """Return the standard error of one day: the client's own combined with the usual, widened for
+    correlated days."""
     mean = sum(values) / len(values)
     own = sum((value - mean) ** 2 for value in values)
     drawn = (SPREAD_WEIGHS_DAYS * (USUAL_DAYS_SHARE * usual) ** 2 + own) / (

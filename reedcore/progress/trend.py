@@ -49,17 +49,17 @@ class Trend:
 
     @property
     def rises(self) -> bool:
-        """The whole interval lies above zero."""
+        """Return whether the whole interval is above zero."""
         return self.low > 0.0
 
     @property
     def falls(self) -> bool:
-        """The whole interval lies below zero."""
+        """Return whether the whole interval is below zero."""
         return self.high < 0.0
 
 
 def trend(points: Sequence[Point]) -> Trend | None:
-    """Return the trend of a series; None under six points or a fortnight."""
+    """Return the trend of a series; None for fewer than six points or less than a fortnight."""
     if len(points) < LEAST_POINTS:
         return None
     first = min(point.on for point in points)
@@ -134,8 +134,8 @@ class TrendBaseline:
 
 @dataclass(frozen=True, slots=True)
 class MeanChange:
-    """What became of a mean: ``by`` how much, against the ``limit``, and whether that is more than
-    chance; provisional as its baseline."""
+    """A change of a mean: its size, the ``limit``, and whether it is more than chance; provisional
+    like its baseline."""
 
     by: float
     limit: float
@@ -148,7 +148,7 @@ class MeanChange:
 
 
 def baseline_of(days: Sequence[Sequence[float]]) -> TrendBaseline | None:
-    """Return the baseline from the trials of the first days; None if nothing was measured twice."""
+    """Return the baseline from the trials of the first days; None if none was measured twice."""
     kept = [tuple(values) for values in days if values]
     repeated = [values for values in kept if len(values) > 1]
     means = [fmean(values) for values in kept]
@@ -172,7 +172,8 @@ def change_of(
     *,
     looks: bool = False,
 ) -> MeanChange | None:
-    """Return what later days' trials say against it, or against other days; None without any.
+    """Return the change of later days' trials from the baseline or from other days; None without
+    any.
 
     Args:
         looks: as `Baseline.limit`.

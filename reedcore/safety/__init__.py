@@ -1,4 +1,4 @@
-"""Reasons against voicing: red flags, cautions, and what each forbids.
+"""Reasons against voicing: red flags, cautions, and the hazards that each forbids.
 
 Supports a licensed clinician's judgement; it does not diagnose.
 """

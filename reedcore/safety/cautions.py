@@ -168,7 +168,7 @@ def forbidden_hazards(
     said_so: Iterable[Caution] = (),
     on: date,
 ) -> tuple[Forbidden, ...]:
-    """Return what no task of this client may do on that day.
+    """Return the hazards that are forbidden for this client on this day.
 
     Args:
         loud_from: the surgeon's recorded date from which everything is allowed again.

@@ -61,7 +61,7 @@ def larynx_seen(case: SafetyCase) -> bool:
 
 
 def clearance(case: SafetyCase, *, on: date) -> tuple[Block, ...]:
-    """Return what stands against prescribing on that day; empty when nothing does."""
+    """Return the reasons against prescribing on this day; empty if there are none."""
     changed, examined = case.voice_changed_on, case.examined_on
     unexamined = (
         changed is not None

@@ -1,4 +1,4 @@
-"""Red flags by tier: what to do at once, what ends voicing, and what the clinician learns."""
+"""Red flags by tier: actions at once, the end of voicing, and messages to the clinician."""
 
 from __future__ import annotations
 

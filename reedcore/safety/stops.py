@@ -79,7 +79,7 @@ def mail_due_at(
     waiting: int,
     last_mail_at: datetime | None = None,
 ) -> datetime:
-    """Return when the letter about what one client said goes out, all that waits in it.
+    """Return when the email about a client's reports is due; it contains all that wait.
 
     An emergency goes at once. Anything else waits so long that a slip of the finger can be taken
     back; where more follows, the letter waits for the rest of the minute, and never is there more

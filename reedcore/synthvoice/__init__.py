@@ -1,4 +1,4 @@
-"""The simulated microphone: a made-up voice whose every figure is known.
+"""The simulated microphone: a synthetic voice with known figures.
 
 It serves the demo, the tests and the practice screen's simulated source. It shares no code with
 :mod:`reedcore.acoustics`, so that neither can hide the other's mistakes.

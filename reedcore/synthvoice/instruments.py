@@ -14,8 +14,8 @@ FULL_SCALE_DB_SPL = 102.0
 
 
 def meter_reading_db_spl(dbfs: float, *, seed: int) -> float:
-    """Return what a meter beside the microphone shows for a sound of that recorded level, to 0.1
-    dB.
+    """Return a sound-level meter's reading next to the microphone for a sound of this recorded
+    level, to 0.1 dB.
 
     Raises:
         ValueOutOfRange: a level above full scale or under −90 dBFS.

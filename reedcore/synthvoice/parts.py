@@ -78,7 +78,7 @@ class Hiss:
 
 @dataclass(frozen=True, slots=True)
 class Silence:
-    """Nothing but the room."""
+    """Only the room."""
 
     seconds: float
 
@@ -157,6 +157,6 @@ def check_part(part: Part) -> None:
 
 
 def pitch_values(part: Part) -> tuple[float, ...]:
-    """Return the pitches a part names, none for a part without."""
+    """Return the pitches of a part, empty for a part without."""
     pitch = getattr(part, "pitch_hz", ())
     return tuple(hz for _, hz in pitch) if isinstance(pitch, tuple) else (pitch,)

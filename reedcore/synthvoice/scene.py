@@ -48,12 +48,12 @@ class Clip:
 
     @property
     def holds(self) -> tuple[Span, ...]:
-        """The voiced and hissed parts: what an analyser should find."""
+        """Return the voiced and hissed parts, which an analyser should find."""
         return tuple(span for span in self.spans if isinstance(span.part, VoicedPart | Hiss))
 
     @property
     def truth(self) -> Span:
-        """The first of them."""
+        """Return the first of them."""
         return self.holds[0]
 
 

@@ -26,7 +26,7 @@ _PERIOD_POINTS = 8192
 
 
 def sound_of(part: Part, rate_hz: int, rng: np.random.Generator) -> tuple[Array, Array]:
-    """Return samples of a part, and its pitch at each of them (NaN where it has none)."""
+    """Return the samples of a part, and the pitch at each (NaN without one)."""
     count = round(part.seconds * rate_hz)
     no_pitch = np.full(count, np.nan)
     if isinstance(part, VoicedPart):
@@ -58,7 +58,9 @@ def render_vowel(part: VoicedPart, rate_hz: int, rng: np.random.Generator) -> tu
     air *= rms(voice) / rms(air) * 10 ** (part.breathiness_db / 20)
     sound = (voice + air) / rms(voice)
     if rms(pitch - pitch.mean()) > 0.1 * pitch.mean():
-        sound = _level_out(sound, rate_hz)  # A glide through the formants would swell and fade.
+        sound = _equalise_level(
+            sound, rate_hz
+        )  # A glide through the formants would swell and fade.
     envelope = _envelope(part, t)
     sounding = envelope > 1e-3
     sound *= envelope
@@ -119,7 +121,7 @@ def _through_vowel(sound: Array, vowel: str, rate_hz: int) -> Array:
     return np.asarray(sound)
 
 
-def _level_out(sound: Array, rate_hz: int) -> Array:
+def _equalise_level(sound: Array, rate_hz: int) -> Array:
     window = max(1, round(0.05 * rate_hz))
     power = np.convolve(sound**2, np.ones(window) / window, mode="same")
     return np.asarray(sound / np.sqrt(np.maximum(power, 1e-6)))

@@ -209,7 +209,7 @@ class PartJudgement:
 
 @dataclass(frozen=True, slots=True)
 class Judgement:
-    """The parts that the target sets, and what they come to."""
+    """The judged parts of a target, and the overall verdict."""
 
     parts: tuple[PartJudgement, ...]
 
@@ -223,7 +223,7 @@ class Judgement:
         return Verdict.MET
 
     def of(self, part: Aspect) -> PartJudgement | None:
-        """Return the judgement of that part; None if the target does not set it."""
+        """Return the judgement of this part; None if the target does not set it."""
         return next((judged for judged in self.parts if judged.part is part), None)
 
 
@@ -244,7 +244,8 @@ def has_reached(seconds: float, asked_s: float) -> bool:
 
 
 def _steadiness(measured: TrialMeasures, target: HoldTarget) -> list[PartJudgement]:
-    """Return each limit that the task sets by itself; a shape takes the place of an even level."""
+    """Return a judgement of each steadiness limit of the task; a shape replaces the limit for an
+    even level."""
     asked, heard = target, measured
     if asked.shape is not TargetShape.EVEN:
         asked = replace(asked, level_spread_db=None, end_fall_db=None)
@@ -286,7 +287,7 @@ def _steadiness(measured: TrialMeasures, target: HoldTarget) -> list[PartJudgeme
 
 
 def judge_shape(measured: TrialMeasures, shape: TargetShape) -> tuple[PartJudgement, ...]:
-    """Return whether the level swelled and faded as asked; nothing where it is to be even."""
+    """Return whether the level swelled and faded as prescribed; empty if it should be even."""
     if shape is TargetShape.EVEN:
         return ()
     rise, fall = measured.rise_db, measured.fall_db

@@ -1,4 +1,4 @@
-"""Glides, joined sounds and hisses against what their task asks; three answers, as for holds."""
+"""Judgement of glides, joined sounds and hisses against their task; three answers, as for holds."""
 
 from __future__ import annotations
 
@@ -23,7 +23,7 @@ EVEN_PULSES = 0.15
 
 
 class MovementDirection(StrEnum):
-    """Which way a glide is asked to go; hills, circles and sirens go up *and* down."""
+    """The direction of a glide; hills, circles and sirens go up *and* down."""
 
     ANY = ""
     UP = "up"
@@ -33,7 +33,7 @@ class MovementDirection(StrEnum):
 
 @dataclass(frozen=True, slots=True)
 class GlideTarget:
-    """What a glide is asked for; None and False ask nothing.
+    """The target of a glide; None and False set nothing.
 
     Attributes:
         semitones: how far, from its lowest to its highest pitch.
@@ -50,7 +50,7 @@ class GlideTarget:
 
 @dataclass(frozen=True, slots=True)
 class GlideMeasured:
-    """What was heard. None for the whole when no glide was found.
+    """The measures of a glide. None for all of them if no glide was found.
 
     Attributes:
         semitones: from the lowest to the highest pitch that lasted.
@@ -68,7 +68,7 @@ class GlideMeasured:
 def judge_glide(
     measured: GlideMeasured | None, target: GlideTarget, *, by_hand: bool = False
 ) -> Judgement:
-    """Return how a glide did. With nothing asked but the glide itself it is met by being heard."""
+    """Return the judgement of a glide. Without further targets, any glide meets it."""
     asked: list[tuple[Aspect, bool, VerdictReason, VerdictReason]] = []
     if measured is None:
         why = VerdictReason.TIMED_BY_HAND if by_hand else VerdictReason.NO_VOICE
@@ -79,7 +79,7 @@ def judge_glide(
         asked.append(
             (
                 Aspect.WAY,
-                _goes(measured, target.way),
+                _is_in_direction(measured, target.way),
                 VerdictReason.RIGHT_WAY,
                 VerdictReason.WRONG_WAY,
             )
@@ -92,10 +92,10 @@ def judge_glide(
         asked.append(
             (Aspect.JUMPS, measured.jumps == 0, VerdictReason.NO_JUMP, VerdictReason.JUMPED)
         )
-    return _judge_told(asked)
+    return _judge_reported(asked)
 
 
-def _goes(measured: GlideMeasured, way: MovementDirection) -> bool:
+def _is_in_direction(measured: GlideMeasured, way: MovementDirection) -> bool:
     up, down = measured.up_st, measured.down_st
     if way is MovementDirection.UP:
         return up >= LEAST_ST and up >= ONE_WAY * down
@@ -105,8 +105,8 @@ def _goes(measured: GlideMeasured, way: MovementDirection) -> bool:
 
 
 def judge_pulses(count: int, unevenness: float | None, *, asked: int) -> Judgement:
-    """Return how a row of pulses did; ``unevenness`` is None where evenness is not asked or not
-    known."""
+    """Return the judgement of a row of pulses; ``unevenness`` is None if not part of the target or
+    unknown."""
     parts = [
         (Aspect.PULSES, count >= asked, VerdictReason.ENOUGH_PULSES, VerdictReason.TOO_FEW_PULSES)
     ]
@@ -115,11 +115,11 @@ def judge_pulses(count: int, unevenness: float | None, *, asked: int) -> Judgeme
         parts.append(
             (Aspect.EVENNESS, even, VerdictReason.EVEN_PULSES, VerdictReason.UNEVEN_PULSES)
         )
-    return _judge_told(parts)
+    return _judge_reported(parts)
 
 
 def judge_join(gap_s: float | None, *, longest_gap_s: float) -> Judgement:
-    """Return how a hiss led into a voice; ``gap_s`` is None where the two were not found.
+    """Return the judgement of a hiss followed by a voice; ``gap_s`` is None if they were not found.
 
     Args:
         longest_gap_s: 0 asks for none at all.
@@ -127,7 +127,7 @@ def judge_join(gap_s: float | None, *, longest_gap_s: float) -> Judgement:
     if gap_s is None:
         return Judgement((PartJudgement(Aspect.JOIN, Verdict.NOT_JUDGED, VerdictReason.NO_HISS),))
     joined = gap_s <= longest_gap_s + JOIN_CLOCK_S
-    return _judge_told([(Aspect.JOIN, joined, VerdictReason.JOINED, VerdictReason.GAPPED)])
+    return _judge_reported([(Aspect.JOIN, joined, VerdictReason.JOINED, VerdictReason.GAPPED)])
 
 
 def judge_hiss(
@@ -137,7 +137,7 @@ def judge_hiss(
     if seconds is None or (narrow and not by_hand):
         why = VerdictReason.NARROW_BAND if narrow else VerdictReason.NO_HISS
         return Judgement((PartJudgement(Aspect.SECONDS, Verdict.NOT_JUDGED, why),))
-    return _judge_told(
+    return _judge_reported(
         [
             (
                 Aspect.SECONDS,
@@ -149,7 +149,7 @@ def judge_hiss(
     )
 
 
-def _judge_told(asked: list[tuple[Aspect, bool, VerdictReason, VerdictReason]]) -> Judgement:
+def _judge_reported(asked: list[tuple[Aspect, bool, VerdictReason, VerdictReason]]) -> Judgement:
     return Judgement(
         tuple(
             PartJudgement(part, Verdict.MET if met else Verdict.NOT_MET, yes if met else no)

@@ -36,7 +36,7 @@ FLOOR_SHARE = 0.5
 
 
 class TargetKind(StrEnum):
-    """What a target is about."""
+    """The quantity of a target."""
 
     NOTES = "notes"
     HOLD = "hold"
@@ -75,7 +75,7 @@ class Missing(StrEnum):
 
 @dataclass(frozen=True, slots=True)
 class Figures:
-    """What a baseline came to. None is "not measured".
+    """The figures of a baseline. None is "not measured".
 
     Attributes:
         voice: treble, bass or own.
@@ -121,7 +121,7 @@ class TargetProposal:
     notes: NoteSet | None = None
 
     def value(self, name: str) -> float | None:
-        """Return one of its values; None where it has none of that name."""
+        """Return one of its values; None without one of this name."""
         return dict(self.values).get(name)
 
 
@@ -149,7 +149,7 @@ def _notes(figures: Figures) -> HistoryProposals:
     if comfort is None:
         if figures.comfortable_hz is None:
             return Missing.NO_COMFORTABLE_NOTE
-        return _about_the_middle(figures, figures.comfortable_hz)
+        return _comfortable_note(figures, figures.comfortable_hz)
     inputs = (("comfortable_low_hz", comfort.low_hz), ("comfortable_high_hz", comfort.high_hz))
     if usual is not None:
         lowest, highest = _notes_inside(comfort, figures.a4_hz)
@@ -158,7 +158,7 @@ def _notes(figures: Figures) -> HistoryProposals:
             rule = Rule.SET_MOVED if moved.moved_st else Rule.SET_BY_VOICE
             return _note_proposal(rule, moved, inputs)
     middle_hz = (comfort.low_hz * comfort.high_hz) ** 0.5
-    return _about_the_middle(figures, figures.comfortable_hz or middle_hz, inputs)
+    return _comfortable_note(figures, figures.comfortable_hz or middle_hz, inputs)
 
 
 def _notes_inside(comfort: PitchRange, a4_hz: float) -> tuple[Note, Note]:
@@ -172,10 +172,10 @@ def _notes_inside(comfort: PitchRange, a4_hz: float) -> tuple[Note, Note]:
     )
 
 
-def _about_the_middle(
+def _comfortable_note(
     figures: Figures, hz: float, inputs: tuple[tuple[str, float], ...] = ()
 ) -> HistoryProposals:
-    """Return one held note, where the voice sits by itself."""
+    """Return the target of one held note at the comfortable pitch."""
     note, _ = note_nearest(hz, a4_hz=figures.a4_hz)
     return _note_proposal(
         Rule.COMFORTABLE_MIDDLE, NoteSet(note, (note,)), (*inputs, ("comfortable_hz", hz))

@@ -10,7 +10,7 @@ from reedcore.catalogue.tasks import shipped_tasks
 from tests.browser.conftest import at, open_player, through
 from tests.web.test_composer import send as edit
 from tests.web.test_composer import typed
-from tests.web.test_pieces import MET, NOT_MET, PIECES, handed_over
+from tests.web.test_pieces import MET, NOT_MET, PIECES, end_published_draft
 from web.programmes.queries import draft_document
 from web.record.models import Trial
 
@@ -43,7 +43,7 @@ def composed(desk, person):
         if shipped_tasks()[item["task"]].parameters[name].lowest <= 1
     ]
     assert edit(desk, person, *once, first=100_000).json()["not_made"] == []
-    return handed_over(person)
+    return end_published_draft(person)
 
 
 def test_pieces_are_played_and_judged_one_after_another(page, site, bass, desk):

@@ -15,7 +15,7 @@ from web.programmes.models import DraftChange
 from web.programmes.queries import draft_document, edition_of
 
 #: Edits per browser; two hundred with `make walks`.
-EDITS = int(os.environ.get("EDITS", "40"))
+EDITS = int(os.environ.get("EDITS", "24"))
 CODES = ("straw_hold", "hum_hold", "strong_ah", "scalp", "water", "sit_tall")
 #: The page has no request in progress.
 ARRIVED = "() => document.getElementById('stage').ariaBusy !== 'true'"

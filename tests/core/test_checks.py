@@ -403,9 +403,9 @@ MARKED = {
     "to the end of the air, however short": (
         item(all_the_air=True, seconds=2.0, best_s=20.0), PERSON, Hazard.EMPTIES_LUNGS, True,
     ),
-    "an out-breath over eight seconds": (item(out_s=8.5), PERSON, Hazard.LONG_BREATH, True),
+    "an out-breath over eight seconds": (item(longest_out_s=8.5), PERSON, Hazard.LONG_BREATH, True),
     "an out-breath of eight seconds": (
-        item(hazards=frozenset({Hazard.LONG_BREATH}), out_s=8.0), PERSON, Hazard.LONG_BREATH, False,
+        item(hazards=frozenset({Hazard.LONG_BREATH}), longest_out_s=8.0), PERSON, Hazard.LONG_BREATH, False,
     ),
     "above the comfortable range": (item(notes=notes("C4")), PERSON, Hazard.HIGH, True),
     "up to its top": (item(hazards=frozenset({Hazard.HIGH}), notes=notes("A3")), PERSON, Hazard.HIGH, False),

@@ -60,7 +60,7 @@ def test_a_release_of_a_second_belongs_to_the_hold_and_a_room_does_not(rng):
     (hold,) = heard(slow, rng=rng).holds
     assert hold.end_s == pytest.approx(9.0, abs=0.25)
     short = np.pad(held(200.0, source.mouth("ah"), rng=rng, seconds=6.0), (0, 2 * RATE))
-    (hold,) = heard(rooms.echoing(short, 0.9, rng=rng), rng=rng).holds
+    (hold,) = heard(rooms.add_reverberation(short, 0.9, rng=rng), rng=rng).holds
     assert hold.end_s == pytest.approx(7.0, abs=0.25)
 
 

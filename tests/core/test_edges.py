@@ -234,6 +234,6 @@ def test_what_the_block_tells():
 def test_a_trial_of_fourteen_days_ago_is_no_evidence_of_now():
     old = PastTrial("a", "s", day(14), False, 5.0)
     case = Case(TODAY, trials=(old,))
-    assert case.of_now() == ()
-    assert Case(TODAY, trials=(replace(old, on=day(13)),)).of_now() != ()
+    assert case.current_trials() == ()
+    assert Case(TODAY, trials=(replace(old, on=day(13)),)).current_trials() != ()
     assert propose(case).step.value == "stay"

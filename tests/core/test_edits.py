@@ -44,8 +44,8 @@ from reedcore.programme.edits import (
     Swap,
     Toggle,
     apply_edit,
+    apply_edits,
     edit_of,
-    edited_by_all,
 )
 from reedcore.programme.fixing import fix_edits
 from tests.documents import empty_document, new_item
@@ -205,7 +205,7 @@ def test_every_kind_of_fix_is_an_edit():
 def test_a_fix_does_what_it_offers_and_can_be_taken_back(fix, item, holds):
     before = apply_edit(THREE, SetField("b", "floor", 4), TASKS)
     finding = Finding(Severity.WARN, "any", item, {}, fix)
-    after = edited_by_all(before, fix_edits(finding, programme_from(before), TASKS, id="x"), TASKS)
+    after = apply_edits(before, fix_edits(finding, programme_from(before), TASKS, id="x"), TASKS)
     assert holds(after)
     assert not holds(before)
     assert apply_changes(after, changes_between(after, before)) == before

@@ -65,7 +65,7 @@ def test_pulses_on_one_note_are_a_hold(rng):
 @pytest.mark.parametrize("decay_s", [0.5, 0.9])
 def test_a_room_that_goes_on_sounding_lengthens_no_hold(rng, decay_s):
     sound = np.pad(held(147.0, source.mouth("ah"), rng=rng), (0, RATE))
-    (hold,) = heard(rooms.echoing(sound, decay_s, rng=rng), rng=rng).holds
+    (hold,) = heard(rooms.add_reverberation(sound, decay_s, rng=rng), rng=rng).holds
     assert hold.duration_s == pytest.approx(4.0, abs=0.15)
 
 

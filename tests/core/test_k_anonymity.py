@@ -5,7 +5,7 @@ from collections import Counter
 from hypothesis import given
 from hypothesis import strategies as st
 
-from reedcore.privacy import LEAST_ALIKE, Traits, made_alike
+from reedcore.privacy import LEAST_ALIKE, Traits, generalise_traits
 
 SOME = st.sampled_from(["", "a", "b", "c"])
 PEOPLE = st.dictionaries(st.integers(0, 60), st.builds(Traits, SOME, SOME, SOME), max_size=40)
@@ -13,7 +13,7 @@ PEOPLE = st.dictionaries(st.integers(0, 60), st.builds(Traits, SOME, SOME, SOME)
 
 @given(PEOPLE)
 def test_whoever_is_shown_is_one_of_five(people):
-    shown = made_alike(people)
+    shown = generalise_traits(people)
     assert all(count >= LEAST_ALIKE for count in Counter(shown.values()).values())
     for key, traits in shown.items():
         known = people[key]
@@ -28,7 +28,7 @@ def test_only_those_who_need_it_are_said_less_of():
     people = {n: Traits("18-39", "treble", "tension") for n in range(5)}
     people |= {10 + n: Traits("18-39", "treble", f"rare {n}") for n in range(5)}
     people |= {20: Traits("75+", "bass", "tension")}
-    shown = made_alike(people)
+    shown = generalise_traits(people)
     assert shown[0] == Traits("18-39", "treble", "tension")
     assert shown[10] == Traits("18-39", "treble", "")
     assert 20 not in shown
@@ -36,5 +36,5 @@ def test_only_those_who_need_it_are_said_less_of():
 
 def test_four_are_too_few_and_five_enough():
     same = Traits("18-39", "treble", "tension")
-    assert made_alike(dict.fromkeys(range(4), same)) == {}
-    assert made_alike(dict.fromkeys(range(5), same)) == dict.fromkeys(range(5), same)
+    assert generalise_traits(dict.fromkeys(range(4), same)) == {}
+    assert generalise_traits(dict.fromkeys(range(5), same)) == dict.fromkeys(range(5), same)

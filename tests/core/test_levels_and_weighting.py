@@ -27,7 +27,7 @@ from reedcore.devices.levels import (
     energetic_mean_db,
     level_relative_to,
 )
-from reedcore.errors import NothingSteady, ValueOutOfRange
+from reedcore.errors import NoSteadySound, ValueOutOfRange
 from tests.core.sounds import RATE
 
 #: IEC 61672-1, table 3: nominal frequency → A, C.
@@ -151,7 +151,7 @@ def test_a_tone_that_is_no_hold_calibrates_all_the_same():
 
 def test_a_room_without_a_sound_calibrates_nothing():
     noise = np.random.default_rng(1).normal(0.0, 0.01, 3 * RATE)
-    with pytest.raises(NothingSteady):
+    with pytest.raises(NoSteadySound):
         steady_level_dbfs(analyse(noise, RATE).frames)
 
 

@@ -9,7 +9,7 @@ import pytest
 from reedcore.decisions import Reason, Settings
 from reedcore.decisions.evidence import since_of
 from reedcore.decisions.of_history import ProposalSubject, case_of, proposals
-from reedcore.history import LOOK_BACK, DecisionRecord, Screening, lately
+from reedcore.history import LOOK_BACK, DecisionRecord, Screening, recent_history
 from tests.core.histories import (
     DOSE,
     NOW,
@@ -262,7 +262,7 @@ def test_the_look_back_changes_no_answer():
             "trials": (*old, *practised()["trials"]),
         }
     )
-    recent = lately(everything, now=NOW)
+    recent = recent_history(everything, now=NOW)
     assert len(recent.trials) == len(practised()["trials"])
     assert [each.number for each in recent.versions] == [2]
     assert proposals(recent, Settings(), today=TODAY)
@@ -282,11 +282,11 @@ def test_every_task_has_its_say_and_of_one_need_in_the_order_of_the_programme():
         trial(back, "not_met" if task == 9 else "met", task=task, minute=minute)
         for back in range(14, 0, -1) for task in (7, 9, 10) for minute in range(4)
     )  # fmt: skip
-    said_of = tuple(
+    reasoned_proposals = tuple(
         replace(report(back, "effort", 3, task), key=UUID(int=7_000_000 + 100 * back + task))
         for back in range(14, 0, -1) for task in (7, 9, 10)
     )  # fmt: skip
-    parts = {"versions": (version(tasks=tasks),), "trials": trials, "reports": said_of}
+    parts = {"versions": (version(tasks=tasks),), "trials": trials, "reports": reasoned_proposals}
     made = proposals(history(**{**practised(), **parts}), Settings(), today=TODAY)
     assert [(each.asking.key, each.proposal.step.value) for each in made] == [
         (7, "advance"), (9, "ease"), (10, "advance"),

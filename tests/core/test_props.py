@@ -76,13 +76,13 @@ def test_counts_at_100_a_minute():
     assert breath.ratio == 2.0
     assert breath.breaths_per_min == pytest.approx(8.33, abs=0.01)
     assert breath.total_s(5) == pytest.approx(36.0)
-    assert not breath.must_be_meant(50)
+    assert not breath.needs_confirmation(50)
 
 
 def test_under_four_breaths_a_minute_for_over_two_minutes_must_be_meant():
     slow = BreathCount(10, 10, 60)  # 20 s per breath: 3 a minute.
-    assert not slow.must_be_meant(6)  # Exactly two minutes.
-    assert slow.must_be_meant(7)
+    assert not slow.needs_confirmation(6)  # Exactly two minutes.
+    assert slow.needs_confirmation(7)
     assert BreathCount(6, 6, 60, held=2, rest=1).cycle_s == 15.0
 
 

@@ -18,7 +18,7 @@ from reedcore.programme.session import (
     GentlerTry,
     beat_of,
     counted_task,
-    ends_after_s,
+    end_silence_s,
     is_led_in_phases,
     is_rest_day,
     led_session,
@@ -57,11 +57,11 @@ SILENCE = {
 
 @pytest.mark.parametrize(("asking", "seconds"), SILENCE.values(), ids=SILENCE)
 def test_after_how_much_silence_a_try_is_over(asking, seconds):
-    assert ends_after_s(asking) == seconds
+    assert end_silence_s(asking) == seconds
 
 
 def test_every_kind_says_after_how_much_silence_a_try_is_over():
-    assert all(0.5 <= kind.ends_after_s <= 10.0 for kind in KINDS.values())
+    assert all(0.5 <= kind.end_silence_s <= 10.0 for kind in KINDS.values())
 
 
 def test_a_start_on_its_beat_counts_a_bar_and_breathes_on_seven():
@@ -189,6 +189,6 @@ def test_a_day_that_the_dose_leaves_free(changes, on, rests):
 
 def test_the_lines_of_a_version_decide_its_tries_whatever_was_stored():
     before = asked("think_answer", tries=8, lines=["Where?", "When?", "Why?"])
-    assert before.tries_a_session == 3
+    assert before.tries_per_session == 3
     assert led_task(before, reference_s=1.0).tries == 3
-    assert asked("hum_hold", tries=8).tries_a_session == 8
+    assert asked("hum_hold", tries=8).tries_per_session == 8

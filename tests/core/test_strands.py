@@ -10,7 +10,7 @@ from reedcore.dose.today import Day, PlannedItem, SessionType, turns_today
 from reedcore.history.dues import due_by_doses, sessions_by_day
 from reedcore.programme.document import clean_document
 from reedcore.programme.document_values import doses_from, programme_document, programme_from
-from reedcore.programme.edits import AddStrand, RemoveStrand, SetStrand, apply_edit, edited_by_all
+from reedcore.programme.edits import AddStrand, RemoveStrand, SetStrand, apply_edit, apply_edits
 from reedcore.programme.plan import plans_of
 from reedcore.programme.strands import strands_of
 from reedcore.programme.taper import begin
@@ -82,7 +82,7 @@ def test_its_dose_is_changed_and_the_main_one_stays():
         SetStrand("reset", "dose", "a_day", 20),
         SetStrand("reset", "", "name", "Between calls"),
     ]
-    made = edited_by_all(document(reset=RESET), edits, TASKS)
+    made = apply_edits(document(reset=RESET), edits, TASKS)
     main, reset = strands_of(programme_from(made))
     assert (reset.programme.dose.a_day, reset.name) == (20, "Between calls")
     assert main.programme.dose.a_day == 2

@@ -26,7 +26,7 @@ from tests.hostile.test_entries import stop
 from tests.jobs import run_jobs
 from web.decisions.models import ClientStatus
 from web.scheduled import client_status
-from web.screening.actions import pass_on_stops, record_stop, tell_all
+from web.screening.actions import pass_on_stops, record_stop, send_due_alerts
 from web.screening.actions.stop_alerts import send_alert_if_due
 from web.screening.models import Stop
 
@@ -238,7 +238,7 @@ def test_an_emergency_waits_for_nothing_and_a_slip_is_taken_back_in_time(
     assert stop(client, reachable, key=key, taken_back=True).json()["goes_on"] is True
     sent_at(begun + timedelta(seconds=200))
     run_jobs()
-    tell_all()
+    send_due_alerts()
     assert len(mail.outbox) == 1
     both = Stop.objects.get(key=key)
     assert both.cancelled_at is not None
@@ -287,14 +287,14 @@ def test_one_client_who_cannot_be_worked_out_takes_nobody_off_the_board(
     prescribe(other, by=clinician)
     from web.decisions import client_status as status
 
-    usual = status._work_out
+    usual = status._compute_status
 
     def fails(kept, history, today):
         if history.client.pk == person.pk:
             raise ZeroDivisionError
         usual(kept, history, today)
 
-    monkeypatch.setattr(status, "_work_out", fails)
+    monkeypatch.setattr(status, "_compute_status", fails)
     client_status.keep_statuses()
     page = as_clinician.get(reverse("decisions:board")).content.decode()
     assert "Abel Sound" in page

@@ -1,4 +1,4 @@
-// The course of a session: a stop is never lost, and a part that was interrupted does nothing any more.
+// The course of a session: a stop is never lost, and an interrupted part does nothing more.
 
 import assert from "node:assert/strict";
 import { test } from "node:test";
@@ -68,7 +68,7 @@ test("a part that is interrupted keeps what it had begun and goes no further", a
     await part.mark("effort", 3);
   })();
   practice.interrupt.with("pause");
-  practice.interrupt.arm(); // the pause goes on, with a chance of its own to be interrupted
+  practice.interrupt.arm(); // The pause continues, and can be interrupted itself.
   assert.equal(await what(going), "pause");
   assert.deepEqual(
     put.map(({ mark }) => mark),

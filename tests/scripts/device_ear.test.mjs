@@ -1,4 +1,4 @@
-// What a device hears by itself: when a sound begins and ends, and a rough pitch.
+// The device's own measurement: when a sound begins and ends, and a rough pitch.
 
 import assert from "node:assert/strict";
 import { test } from "node:test";
@@ -9,7 +9,7 @@ const RATE = 48000;
 const BLOCK = 1024;
 let phase = 0;
 
-/** A buzz of six harmonics, or noise where no pitch is given, over a faint room. */
+/** A buzz of six harmonics, or noise if no pitch is given, over a faint room. */
 function sound(seconds, hz, amplitude) {
   return Int16Array.from({ length: Math.round(seconds * RATE) }, () => {
     phase += (hz ?? 0) / RATE;
@@ -20,7 +20,7 @@ function sound(seconds, hz, amplitude) {
   });
 }
 
-/** Hears the parts block by block; `each` is called after every block. */
+/** Processes the parts block by block, and calls `each` after every block. */
 function heard(parts, how = {}, each = () => {}) {
   const ear = new DeviceEar(RATE, how);
   for (const [seconds, hz, amplitude] of parts) {

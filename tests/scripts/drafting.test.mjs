@@ -1,4 +1,4 @@
-// Edits of the composer on their way: in order, each once, none lost.
+// Edits that the composer sends: in order, each once, none lost.
 
 import assert from "node:assert/strict";
 import { afterEach, beforeEach, test } from "node:test";
@@ -51,7 +51,7 @@ test("edits made while one is on its way go together after it, with what stood w
       [3, 5, "c"],
     ],
   ]);
-  assert.deepEqual(seen.stages, ["<stage 8>"]); // not what is older than the edits on their way
+  assert.deepEqual(seen.stages, ["<stage 8>"]); // No state older than the edits being sent.
   assert.deepEqual([draft.edition, draft.waits, seen.busy], [8, 0, false]);
 });
 

@@ -1,4 +1,4 @@
-// The pitch that a picture draws: measured, and beyond that as the device hears it.
+// The pitch in a picture: measured by the server, and beyond that by the device.
 
 import assert from "node:assert/strict";
 import { test } from "node:test";
@@ -7,7 +7,7 @@ import { HeardPitch } from "../../web/sound/static/sound/js/heard_pitch.js";
 
 const frames = (count, value) => Array(count).fill(value);
 const HOLD = { start_s: 0.5, seconds: 3, ended: false, centre_cents: -400 };
-/** An ear that has heard so much, from a frame on. */
+/** A device ear with these frames, starting at one frame. */
 const ear = (cents, startFrame) => ({
   cents,
   startFrame,

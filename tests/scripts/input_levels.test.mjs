@@ -1,4 +1,4 @@
-// What the microphone check says of a room and a voice, and how it is mended.
+// The findings of the microphone check about the room and the voice, and the advice for each.
 
 import assert from "node:assert/strict";
 import { test } from "node:test";

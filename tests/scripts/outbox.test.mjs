@@ -1,4 +1,4 @@
-// The outbox: each entry has a fate of its own, and none is lost.
+// The outbox: each entry is sent, kept or rejected on its own, and none is lost.
 
 import assert from "node:assert/strict";
 import { afterEach, beforeEach, test } from "node:test";
@@ -10,12 +10,12 @@ let clock;
 beforeEach(() => (clock = new Clock()));
 afterEach(() => clock.stop());
 
-/** Seals as the real one does, as far as can be seen from outside: a blob of its own. */
+/** Encrypts like the real one, as far as a caller can see: returns a new blob. */
 const seal = {
   of: async (entry, sound) => new Blob([`sealed ${JSON.stringify(entry).length} ${sound?.size ?? 0}`]),
 };
 
-/** What the clinic has acknowledged, as the store of receipts keeps it. */
+/** Entries that the clinic has acknowledged, as the store of receipts keeps them. */
 class Acknowledged {
   rows = [];
   async add({ kind, key, at }, { receipt, epoch }) {
@@ -83,7 +83,7 @@ test("without a network it waits, longer each time, and goes as soon as the line
   assert.equal(clinic.asked.length, 1);
   await pass(1);
   assert.equal(clinic.asked.length, 2);
-  box.hurry(); // the browser says that it is online
+  box.hurry(); // The browser reports that it is online.
   await settled();
   assert.deepEqual([box.line, box.waiting], ["open", 0]);
 });
@@ -187,7 +187,7 @@ test("another person's entries on the same device are left alone", async () => {
   assert.equal(store.rows.size, 1);
 });
 
-/** What lies in a store, as whoever reads the device finds it. */
+/** The content of a store, as a person with the device could read it. */
 const lying = (store) => JSON.stringify([...store.rows.values()]);
 
 test("what waits on the device is sealed; an earlier page's goes as it lies there", async () => {
@@ -199,7 +199,7 @@ test("what waits on the device is sealed; an earlier page's goes as it lies ther
   assert.doesNotMatch(lying(store), /figures|minutes/);
   assert.equal(store.rows.size, 2);
   for (const row of store.rows.values()) assert.deepEqual([row.entry, row.recording], [undefined, undefined]);
-  assert.deepEqual(clinic.asked[0].entry.figures, { minutes: 12 }); // this page knows it, and sends it so
+  assert.deepEqual(clinic.asked[0].entry.figures, { minutes: 12 }); // This page knows it, and sends it in the open.
 
   const after = new Clinic({});
   const entries = [...store.rows.values()];
@@ -276,7 +276,7 @@ test("what the clinic had before a restore goes once more, as its receipt, and i
   clinic.answers = [{ body: { receipt: "r", epoch: "second" } }];
   await box.put(told("b"));
   await settled();
-  assert.equal(clinic.asked.length, 3); // a, b, and a once more
+  assert.equal(clinic.asked.length, 3); // a, b, and a once more.
   assert.equal(await clinic.asked.at(-1).how.body.get("sealed").text(), "r");
   assert.deepEqual(
     receipts.rows.map(({ epoch }) => epoch),

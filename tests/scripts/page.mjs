@@ -1,11 +1,11 @@
-// What the scripts find on a page, as far as they ask here: events, a token, a clinic that answers.
+// A stand-in for the page that the scripts use: events, a token, and a clinic that answers.
 
 const quiet = { addEventListener() {}, removeEventListener() {} };
 globalThis.window ??= globalThis;
 globalThis.addEventListener ??= () => {};
 globalThis.document ??= { ...quiet, cookie: "csrftoken=token", hidden: false };
 
-/** A clinic whose answers are given in order; what it was asked stands in `asked`. */
+/** A clinic that gives its answers in order; its requests are in `asked`. */
 export class Clinic {
   constructor(...answers) {
     this.answers = answers;
@@ -22,7 +22,7 @@ export class Clinic {
   }
 }
 
-/** A store that keeps what it is given, or, where it is full, nothing. */
+/** A store that keeps its values, or keeps nothing if it is full. */
 export class Kept {
   constructor({ full = false, entries = [] } = {}) {
     this.full = full;
@@ -58,14 +58,14 @@ export class Kept {
   }
 }
 
-/** Until nothing that was begun waits for anything but a timer. */
+/** Waits until only timers are left to wait for. */
 export async function settled() {
   for (let turn = 0; turn < 30; turn++) await new Promise((next) => setImmediate(next));
 }
 
 const REAL = { setTimeout, clearTimeout, setInterval, clearInterval, now: Date.now };
 
-/** Time that passes when it is told to: timers, and what the device's clock says. */
+/** A clock that the test advances: timers, and the device's time. */
 export class Clock {
   constructor(now = 1_000_000) {
     this.now = now;

@@ -1,4 +1,4 @@
-// What somebody types finds the task that they mean, first.
+// The task that a user means comes first for the words typed.
 
 import assert from "node:assert/strict";
 import { test } from "node:test";

@@ -1,4 +1,4 @@
-// How hard a password is to guess, in words.
+// The strength of a password, in words.
 
 import assert from "node:assert/strict";
 import { test } from "node:test";

@@ -1,4 +1,4 @@
-// A room that is too loud to hear a voice in is told within three seconds; talk, breaths and quiet are not.
+// A room too loud for a voice is reported within three seconds; talk, breaths and quiet are not.
 
 import assert from "node:assert/strict";
 import { test } from "node:test";

@@ -1,4 +1,4 @@
-// The seal: opens with the key it was made for, and with no other; the server's half is tested with Python.
+// Encryption: only the right key opens it. The server's half is tested in Python.
 
 import assert from "node:assert/strict";
 import { test } from "node:test";

@@ -1,4 +1,4 @@
-// Scripts of one app import another's as the site serves them, side by side under one root: so here too.
+// Scripts import other apps' scripts by the site's URLs, so the tests resolve them in the same way.
 
 import { existsSync, readdirSync } from "node:fs";
 import { register } from "node:module";

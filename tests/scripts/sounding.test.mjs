@@ -1,4 +1,4 @@
-// How long a sound kept on the device lasts: without what comes before, between and after.
+// The sounding time of a recording on the device: without lead-in, gaps and silence at the end.
 
 import assert from "node:assert/strict";
 import { test } from "node:test";

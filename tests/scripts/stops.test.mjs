@@ -1,4 +1,4 @@
-// What is wrong: on the device at once, readable until it is sealed, and never given up for a seal.
+// Stop reports: stored at once, readable until encrypted, and never given up for the encryption.
 
 import assert from "node:assert/strict";
 import { afterEach, beforeEach, test } from "node:test";
@@ -17,7 +17,7 @@ beforeEach(() => {
 });
 afterEach(() => clock.stop());
 
-/** A clinic that gives these answers in turn, the last of them again and again. */
+/** A clinic that gives these answers in turn, and then repeats the last one. */
 function clinic(...answers) {
   globalThis.fetch = async (_, { body }) => {
     asked.push(JSON.parse(body));
@@ -44,11 +44,11 @@ const lying = () => JSON.parse(kept.get(NAME));
 test("it lies there at once, then sealed, and goes from the next page as it lies", async () => {
   clinic("gone");
   opened().say({ flags: ["new_pain"], session: "s" });
-  assert.deepEqual(lying()[0].flags, ["new_pain"]); // no seal was waited for
+  assert.deepEqual(lying()[0].flags, ["new_pain"]); // It did not wait for the encryption.
   await settled();
   const [row] = lying();
   assert.deepEqual([row.flags, row.session, row.sealed], [undefined, undefined, "sealed 1"]);
-  assert.deepEqual(asked[0].flags, ["new_pain"]); // this page knows it, and says it so
+  assert.deepEqual(asked[0].flags, ["new_pain"]); // This page knows it, and sends it in the open.
 
   clinic({});
   opened().hurry();

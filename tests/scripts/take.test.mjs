@@ -1,4 +1,4 @@
-// A take keeps every sample until the server says that it has the whole, however often the line breaks.
+// A take keeps every sample until the server has all of them, however often the connection breaks.
 
 import assert from "node:assert/strict";
 import { afterEach, beforeEach, mock, test } from "node:test";
@@ -23,7 +23,7 @@ class Socket {
   hears(message) {
     this.onmessage({ data: JSON.stringify(message) });
   }
-  /** The samples that were sent, by the number in front of each chunk. */
+  /** Samples sent, by the number before each chunk. */
   get samples() {
     return this.out
       .filter((each) => each instanceof ArrayBuffer)
@@ -72,7 +72,7 @@ test("after a break everything that the server has not is sent again", () => {
   assert.equal(sockets[0].out[0].key, take.key);
   take.add(block(1, 2, 3));
   way.flush();
-  assert.deepEqual(sockets[0].samples, []); // nobody is there yet
+  assert.deepEqual(sockets[0].samples, []); // No server answers yet.
   sockets[0].hears({ type: "ready" });
   assert.deepEqual(sockets[0].samples, [[0, 1, 2, 3]]);
   sockets[0].onclose({ code: 1006 });

@@ -1,4 +1,4 @@
-// A clock on the device says what the server's sentence beside it says, to the tenth.
+// A clock on the device shows the same tenths as the server's sentence.
 
 import assert from "node:assert/strict";
 import { execFileSync } from "node:child_process";

@@ -1,4 +1,4 @@
-// Texts of the scripts: as they are written without a catalogue, and as it has them with one.
+// Texts of the scripts, without a catalogue and with one.
 
 import assert from "node:assert/strict";
 import test from "node:test";

@@ -10,7 +10,7 @@ def signed_in(user, *, answered=True):
     browser = Browser()
     if user:
         browser.force_login(user, "django.contrib.auth.backends.ModelBackend")
-        if answered and user.works_here:
+        if answered and user.is_clinic_staff:
             session = browser.session
             again = {"method": "password", "at": time.time(), "reauthenticated": True}
             session["account_authentication_methods"] = [again]

@@ -34,7 +34,7 @@ KIND_AND_SOUND = {(task.measure, task.sound): code for code, task in shipped_tas
 EACH_ONCE = sorted(KIND_AND_SOUND.values(), key=CODES.index)
 
 
-def handed_over(person, clinician, codes):
+def end_published_draft(person, clinician, codes):
     """A programme of these tasks, with this client's own notes, as short as they may be."""
     tasks, document = shipped_tasks(), empty_document(person.created_at.date())
     for number, code in enumerate(codes):
@@ -61,7 +61,7 @@ def test_every_task_is_judged_or_asked_about(person, clinician, codes):
 
 
 def every_one_is_judged_or_asked_about(person, clinician, codes):
-    programme = handed_over(person, clinician, codes)
+    programme = end_published_draft(person, clinician, codes)
     tried, unjudged = set(), {}
     for row in programme.tasks.all():
         row.programme = programme
@@ -73,7 +73,7 @@ def every_one_is_judged_or_asked_about(person, clinician, codes):
             continue
         number = 1 if asked.asking.kind == "pattern" else None
         clip = simulated_clip(asked, manner="even", seed=1, number=number, rate_hz=RATE)
-        wanted = asked.asking.wanted_of(number=number, beat_s=BEAT_S)
+        wanted = asked.asking.goal_of(number=number, beat_s=BEAT_S)
         heard = measure_trial(
             wanted, TrialContext(reference_dbfs=COMFORTABLE_DBFS), clip.samples, RATE
         )

@@ -20,7 +20,7 @@ from tests.web.test_access import a_decision, a_note, a_stop
 from web.accounts.models import AccessLogEntry
 from web.clients.models import Client, Erasure
 from web.scheduled.retention import JOBS, PLANNED, erase_expired, list_expired
-from web.screening.jobs import tell_of_stops
+from web.screening.jobs import alert_of_stops
 
 pytestmark = pytest.mark.django_db
 NAME = "Tamsin Orrell"
@@ -188,7 +188,7 @@ def test_a_record_is_erased_when_its_term_is_over_and_nothing_is_left(
     assert rows_that_speak_of(NAME) == {}
     assert rows_by_key(pk) == {}
     assert not ProcrastinateJob.objects.filter(args__client=pk).exists()
-    tell_of_stops(client=pk)  # One whose work is done meanwhile does nothing.
+    alert_of_stops(client=pk)  # One whose work is done meanwhile does nothing.
     assert not Client.objects.filter(pk=pk).exists()
     assert not type(led).objects.filter(pk=account).exists()
     assert rows_that_speak_of("Bran Keeling") == others

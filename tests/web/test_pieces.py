@@ -74,10 +74,10 @@ def composed(as_clinician, person, code, fields):
     sent = [{"do": "add_item", "id": "piece", "task": code, "after": None}]
     sent += [typed("piece", name, said) for name, said in fields]
     assert edit(as_clinician, person, *sent).json()["not_made"] == []
-    return handed_over(person)
+    return end_published_draft(person)
 
 
-def handed_over(person):
+def end_published_draft(person):
     """The draft, with every stop overruled."""
     document = draft_document(person)
     by = person.baselines.first().begun_by

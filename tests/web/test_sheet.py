@@ -11,7 +11,7 @@ from reedcore.baseline.steps import BY_CODE, STEPS
 from reedcore.formats.wav import write_wav
 from tests.factories import baseline, baseline_trial
 from web.baseline.models import BaselineTrial, ReferenceFigure
-from web.baseline.presenters import taken_out
+from web.baseline.presenters import excluded_steps
 from web.baseline.simulated import simulated_take
 from web.baseline.summaries import summary_of
 from web.sound.models import Calibration
@@ -181,7 +181,7 @@ def test_the_best_can_be_overruled_only_with_a_reason(as_clinician, sheet, perso
 def test_a_caution_on_record_takes_its_steps_out(as_clinician, sheet, person):
     person.cautions = ["pressure"]
     person.save()
-    out = taken_out(person, on=found(sheet).on)
+    out = excluded_steps(person, on=found(sheet).on)
     assert set(out) == {"vowel", "s", "z", "loud", "volume"}
     page = as_clinician.get(url("sheet", sheet) + "?step=vowel").content.decode()
     assert 'data-step="glide_up"' in page

@@ -14,7 +14,7 @@ from web.accounts.models import Clinic
 from web.catalogue.actions import add_picture
 
 
-def taken_out(folder, **said):
+def excluded_steps(folder, **said):
     out = StringIO()
     call_command("export_clinic", str(folder), stdout=out, **said)
     return out.getvalue()
@@ -33,7 +33,7 @@ def test_everything_of_it_is_there_and_opens_nothing(full, clinician, tmp_path):
     other = ClientFactory(clinic=full, name="Bram Teal")
     ClientFactory(clinic=ClinicFactory(), name="Elsewhere")
     folder = tmp_path / "out"
-    told = taken_out(folder, clinic=full.name)
+    told = excluded_steps(folder, clinic=full.name)
     assert "7 files" in told
     clients = sorted(each.name for each in (folder / "clients").iterdir())
     assert [name.split("-", 1)[1] for name in clients] == ["tamsin-orrell.zip", "bram-teal.zip"]
@@ -53,12 +53,12 @@ def test_everything_of_it_is_there_and_opens_nothing(full, clinician, tmp_path):
 def test_a_folder_that_is_in_use_is_left_alone(full, tmp_path):
     (tmp_path / "mine.txt").write_text("mine")
     with pytest.raises(CommandError, match="not empty"):
-        taken_out(tmp_path, clinic=full.name)
+        excluded_steps(tmp_path, clinic=full.name)
     assert [each.name for each in tmp_path.iterdir()] == ["mine.txt"]
 
 
 def test_of_several_clinics_one_is_named(full, tmp_path):
     ClinicFactory(name="Another")
     with pytest.raises(CommandError, match="Another"):
-        taken_out(tmp_path / "out")
+        excluded_steps(tmp_path / "out")
     assert Clinic.objects.count() == 2

@@ -1,4 +1,4 @@
-"""Decorators that decide who may open a view; queries decide what they see in it."""
+"""Decorators that restrict a view to roles; queries limit the records in it."""
 
 from __future__ import annotations
 
@@ -13,7 +13,7 @@ from .auth_log import log_permission_denied
 
 
 def _role_only(role_test: Any, *, sign_in: Any = None) -> Any:
-    """Return a view for people of a role, by the method; who is not signed in is led to
+    """Return a decorator for users of a role, depending on the method; others are redirected to
     ``sign_in``."""
 
     def decorate(view: Any) -> Any:
@@ -46,10 +46,12 @@ clinician_only = _role_only(lambda user, _: user.is_clinician)
 #: Sessions in the clinic and their logs.
 assisting = _role_only(lambda user, _: user.leads_sessions)
 #: All staff can read; those who may measure can also send.
-measuring = _role_only(lambda user, how: user.leads_sessions or (user.works_here and _looks(how)))
+measuring = _role_only(
+    lambda user, how: user.leads_sessions or (user.is_clinic_staff and _looks(how))
+)
 #: All staff can read; only clinicians can send.
-looking = _role_only(lambda user, how: user.is_clinician or (user.works_here and _looks(how)))
+looking = _role_only(lambda user, how: user.is_clinician or (user.is_clinic_staff and _looks(how)))
 #: The person's own account and drafts.
-working_here = _role_only(lambda user, _: user.works_here)
+working_here = _role_only(lambda user, _: user.is_clinic_staff)
 #: Practice: the client and helpers.
 practising = _role_only(lambda user, _: user.practises, sign_in="practice:code")

@@ -52,7 +52,7 @@ class AccessLogMiddleware:
         # A form returned with errors shows the record too; a 404 page does not.
         shown = response.status_code < 500 and response.status_code != 404
         user = request.user
-        if touched and shown and user.is_authenticated and user.works_here:
+        if touched and shown and user.is_authenticated and user.is_clinic_staff:
             _write(request, user, response, touched)
         return response
 

@@ -23,7 +23,7 @@ LINKS_SENT = Limit("password links sent", 3, 3600)
 
 @transaction.atomic
 def begin_clinic(*, name: str, time_zone: str, lead_name: str, mail: str) -> tuple[Clinic, User]:
-    """Create a clinic and its lead, who receives every stop until another lead is named.
+    """Create a clinic and its lead, who receives every stop alert until another lead is named.
 
     Raises:
         django.core.exceptions.ValidationError: a name or time zone that cannot be.
@@ -39,7 +39,7 @@ def begin_clinic(*, name: str, time_zone: str, lead_name: str, mail: str) -> tup
 
 @transaction.atomic
 def add_colleague(clinic: Clinic, *, name: str, mail: str, role: str = User.Role.CLINICIAN) -> User:
-    """Create an account whose owner chooses a password by a link; until then it cannot sign in.
+    """Create an account that its owner activates by a link with a new password.
 
     Raises:
         django.core.exceptions.ValidationError: a name or an address that cannot be.
@@ -85,14 +85,14 @@ def password_path(user: User) -> str:
     return reverse("accounts:choose_password", args=[uid, default_token_generator.make_token(user)])
 
 
-def tell_of_change(user: User, what: str) -> None:
+def notify_of_change(user: User, what: str) -> None:
     """Email a user that their sign-in has changed; ``what`` as in :mod:`.mails`."""
     if user.email:
         app.configure_task("mail_change").defer(user=user.pk, what=what)
 
 
 def forgot_password(who: str, *, address: str) -> None:
-    """Send a link to the account's own mail address, by name or mail; nothing where there is none.
+    """Email a password link to the account with this name or address; do nothing if there is none.
 
     The email is queued, so that the response time does not reveal whether the account exists.
     """

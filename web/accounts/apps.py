@@ -1,4 +1,4 @@
-"""The app of those who sign in."""
+"""The app for accounts and sign-in."""
 
 from __future__ import annotations
 
@@ -18,7 +18,7 @@ class AccountsConfig(AppConfig):
         from django.contrib.auth.signals import user_logged_in
 
         from . import auth_log, checks  # noqa: F401
-        from .actions import tell_of_change
+        from .actions import notify_of_change
         from .second.adapters import STEPS
         from .sessions import record_session
 
@@ -26,7 +26,7 @@ class AccountsConfig(AppConfig):
             def notify(sender: Any, user: Any, authenticator: Any, **_: Any) -> None:
                 # Recovery codes are created and removed with the method that they replace.
                 if change == "reset" or authenticator.type in STEPS:
-                    tell_of_change(user, change)
+                    notify_of_change(user, change)
 
             return notify
 

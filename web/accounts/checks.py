@@ -1,6 +1,5 @@
-"""What the settings of a real clinic must not be. Run by every management command, and before the
-site serves its first page; each says what to set.
-"""
+"""Checks of settings that are not allowed on a clinic's site. They run with every management
+command and before the first page; each says which value to set."""
 
 from __future__ import annotations
 

@@ -1,5 +1,5 @@
-"""Passwords and PINs with a secret of the site's beside the salt: a copy of the database alone does
-not even let anybody guess."""
+"""Passwords and PINs hashed with a secret of the site besides the salt, so that a copy of the
+database alone does not allow guessing."""
 
 from __future__ import annotations
 
@@ -11,7 +11,7 @@ from django.contrib.auth.hashers import PBKDF2PasswordHasher
 
 
 class PepperedHasher(PBKDF2PasswordHasher):
-    """Django's own, over what only this site can make of a password.
+    """Django's own hasher, applied to a value that only this site can derive from a password.
 
     A hash without the secret is still accepted, and replaced when its owner signs in.
     """

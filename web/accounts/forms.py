@@ -36,7 +36,8 @@ class SignInForm(AuthenticationForm):
         self.fields["username"].label = gettext("User name or email")
 
     def clean_username(self) -> str:
-        """Return the user name; an email address stands for the one clinic account that has it."""
+        """Return the user name; an email address is replaced by the name of its only clinic
+        account."""
         said = self.cleaned_data["username"]
         if "@" not in said:
             return said

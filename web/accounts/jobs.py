@@ -17,7 +17,7 @@ def mail_change(*, user: int, what: str) -> None:
 
 @app.task(name="mail_password_link", retry=RetryStrategy(max_attempts=8, exponential_wait=3))
 def mail_password_link(*, user: int) -> None:
-    """Mail it to whom the account belongs; a closed one gets none."""
+    """Email the link to the account's owner, unless the account is deactivated."""
     from .mails import mail_password_link
     from .models import User
 

@@ -56,7 +56,7 @@ def mail_change(user: User, what: str) -> None:
 
 
 def mail_password_link(user: User) -> None:
-    """The link by which a password is chosen."""
+    """Email the link for choosing a password."""
     link = settings.SITE_URL.rstrip("/") + password_path(user)
     words = WORDS.format(name=user.username, link=link)
     send_mail(

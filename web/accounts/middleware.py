@@ -40,8 +40,8 @@ class AnonymousBodyMiddleware:
 
 
 def shut(*, of_a_page: bool) -> tuple[int, dict]:
-    """Return what somebody hears who sends much and is not signed in: a practice page, that it is
-    to sign in again, for then what it sends is not too large at all."""
+    """Return the answer to a large request without a sign-in: a practice page must sign in again,
+    because its data is not too large then."""
     if of_a_page:
         return 401, {"state": "signed_out", "sentence": gettext("Sign in again.")}
     return 413, {"sentence": TOO_LARGE}

@@ -26,7 +26,7 @@ def known_time_zone(name: str) -> None:
 
 
 class Clinic(models.Model):
-    """A practice: the outermost boundary of who sees whom."""
+    """A practice: no user sees data of another one."""
 
     class MailLabel(models.TextChoices):
         """How a client is named in unencrypted email."""
@@ -138,7 +138,7 @@ class Clinic(models.Model):
 
     @property
     def zone(self) -> ZoneInfo:
-        """The clinic's clock."""
+        """Return the clinic's time zone."""
         return ZoneInfo(self.time_zone)
 
 
@@ -198,7 +198,7 @@ class User(AbstractUser):
         return self.role == self.Role.CLINICIAN
 
     @property
-    def works_here(self) -> bool:
+    def is_clinic_staff(self) -> bool:
         """Return whether the account belongs to the clinic's staff."""
         return self.role in self.AT_WORK
 
@@ -214,7 +214,7 @@ class User(AbstractUser):
 
     @property
     def zone(self) -> ZoneInfo:
-        """The clock of the clinic they belong to."""
+        """Return the time zone of the user's clinic."""
         return self.clinic.zone
 
     @property
@@ -228,8 +228,8 @@ class User(AbstractUser):
         return self.role in (self.Role.CLIENT, self.Role.HELPER)
 
     def visible_clients(self) -> QuerySet[Any]:
-        """The clients this person may see; every look-up of a client starts here."""
-        if not self.works_here:
+        """Return the clients that this user may see; every query for clients starts here."""
+        if not self.is_clinic_staff:
             own: dict[str, Any] = {"account": self}
             if self.role == self.Role.HELPER:
                 own = {"helpers__account": self, "helpers__ended_at": None}
@@ -242,7 +242,7 @@ class User(AbstractUser):
         return self.clinic.clients.filter(theirs | Q(clinician__in=self.covered_colleagues()))
 
     def covered_colleagues(self) -> QuerySet[Any]:
-        """Return the keys of colleagues whose clients are this person's too today."""
+        """Return the keys of colleagues whose clients this user covers today."""
         return Cover.in_force(self.clinic).filter(substitute=self).values("absent")
 
     def substitutes(self) -> QuerySet[Any]:

@@ -16,7 +16,7 @@ from .models import AttemptCount
 
 @dataclass(frozen=True)
 class Limit:
-    """A limit: at most so many in a window of seconds."""
+    """A limit: this many attempts in a window of seconds."""
 
     what: str
     most: int

@@ -8,7 +8,7 @@ from .models import User
 
 
 def mark_not_taken(request: HttpRequest) -> None:
-    """Note that what was sent was not accepted, for the page to keep it."""
+    """Mark the input as rejected, so that the page keeps it."""
     request.__dict__["not_taken"] = True
 
 

@@ -48,14 +48,14 @@ def record_session(
 
 
 def idle_minutes(user: User, session: Any) -> int | None:
-    """After how many minutes without anything done a sign-in ends; None where it does not."""
-    if user.works_here or session.get(SHARED):
+    """Return the session timeout in minutes; None without one."""
+    if user.is_clinic_staff or session.get(SHARED):
         return user.clinic.idle_minutes
     return None
 
 
 def is_idle(user: Any, session: Any) -> bool:
-    """Return whether nothing has been done in this sign-in for longer than it holds."""
+    """Return whether a session was idle for longer than its timeout."""
     minutes = idle_minutes(user, session)
     now = timezone.now().timestamp()
     return minutes is not None and now - session.get(SEEN, now) > 60 * minutes
@@ -93,15 +93,17 @@ class IdleMiddleware:
             if is_idle(user, request.session):
                 logout(request)
                 messages.info(request, _signed_out_words(minutes, user))
-            elif _is_somebody(request) and not note_seen(request.session):
+            elif _is_signed_in(request) and not note_seen(request.session):
                 record_session(IdleMiddleware, request, user)
         return self.get_response(request)
 
 
 def _signed_out_words(minutes: int, user: User) -> str:
-    """Return why the user was signed out, and what was kept."""
+    """Return a message with the reason for the sign-out and what was kept."""
     kept = (
-        gettext("What you typed is kept.") if user.works_here else gettext("What you did is kept.")
+        gettext("What you typed is kept.")
+        if user.is_clinic_staff
+        else gettext("What you did is kept.")
     )
     words = ngettext(
         "You were signed out after {minutes} minute without activity.",
@@ -111,6 +113,6 @@ def _signed_out_words(minutes: int, user: User) -> str:
     return f"{words} {kept}"
 
 
-def _is_somebody(request: HttpRequest) -> bool:
+def _is_signed_in(request: HttpRequest) -> bool:
     by_itself = request.headers.get("Sec-Fetch-Mode", "navigate") != "navigate"
     return request.method == "POST" or not by_itself

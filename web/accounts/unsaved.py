@@ -57,8 +57,8 @@ def keep(request: SignedInRequest) -> HttpResponse:
 
 
 def _parse_form(sent: dict[str, Any] | list[Any]) -> tuple[Any, ...]:
-    """Return the form's name and its fields, each a pair of texts; None where it is
-    something else."""
+    """Return the form's name and its fields, each a pair of texts; None if the data is not a
+    form."""
     form, fields = (sent.get("form"), sent.get("fields")) if isinstance(sent, dict) else (0, 0)
     if not isinstance(form, str) or not 0 < len(form) <= 200 or not isinstance(fields, dict):
         return None, {}
@@ -82,7 +82,7 @@ def forget(user: Any, form: str) -> None:
 
 
 class UnsavedMiddleware:
-    """A form that was taken, which is answered by going elsewhere, forgets what was kept of it.
+    """Delete the stored input of a form once it was accepted with a redirect.
 
     A view that goes elsewhere without taking it says so: ``request.not_taken = True``.
     """

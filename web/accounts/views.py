@@ -25,7 +25,7 @@ from django.views.decorators.http import require_http_methods, require_POST
 from web.ui.saving import lock_row
 
 from .access import working_here
-from .actions import forgot_password, tell_of_change
+from .actions import forgot_password, notify_of_change
 from .address import address_of
 from .forms import OtherPasswordForm, SignInForm
 from .second.required_methods import has_second_step
@@ -53,10 +53,10 @@ class SignIn(LoginView):
 
 
 class RemovePasskey(RemoveWebAuthnView):
-    """A passkey is taken away, unless it is the last step where the clinic asks for one."""
+    """Remove a passkey, unless it is the last second step and the clinic requires one."""
 
     def form_valid(self, form: Form) -> HttpResponse:
-        """Taken away; or why not."""
+        """Remove it, or show why it cannot be removed."""
         adapter = get_adapter()
         if not adapter.can_delete_authenticator(self.get_object()):
             messages.error(self.request, adapter.error_messages["cannot_delete_authenticator"])
@@ -82,12 +82,12 @@ class ChoosePassword(PasswordResetConfirmView):
             answer = super().form_valid(form)
         messages.success(self.request, gettext("Your password is saved. Sign in with it."))
         if chosen.has_usable_password():
-            tell_of_change(stored, "password")
+            notify_of_change(stored, "password")
         return answer
 
 
 class SignOut(LogoutView):
-    """Out, and nothing stays on the device: neither what the pages kept nor the pages themselves.
+    """Sign out and clear the device: stored input and cached pages.
 
     The page asks before it comes here if something of the person's waits there to be sent.
     """
@@ -108,7 +108,7 @@ def home(request: SignedInRequest) -> HttpResponse:
     """Return where each person begins."""
     if not request.user.is_authenticated:
         return redirect("accounts:sign_in")
-    return redirect("decisions:board" if request.user.works_here else "practice:today")
+    return redirect("decisions:board" if request.user.is_clinic_staff else "practice:today")
 
 
 @require_http_methods(["GET", "POST"])
@@ -138,7 +138,7 @@ def own(request: SignedInRequest) -> HttpResponse:
         request.session.save()  # The session list reads the new key from the database.
         record_session(own, request, request.user)
         end_sessions(request.user, but=request.session.session_key)
-        tell_of_change(request.user, "password")
+        notify_of_change(request.user, "password")
         messages.success(
             request, gettext("The new password is saved. Your other sessions are signed out.")
         )

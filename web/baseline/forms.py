@@ -30,7 +30,8 @@ _HZ = re.compile(r"(\d+(?:[.,]\d+)?)\s*(hz)?", re.IGNORECASE)
 
 
 class MeasureField(FiniteFloatField):
-    """A figure with limits of its own: impossible is refused, odd is asked about by the form."""
+    """A figure with its own limits: impossible values are rejected, implausible ones need a
+    confirmation."""
 
     def __init__(self, measure: str, **kwargs: Any) -> None:
         self.measure = measure
@@ -98,7 +99,7 @@ class SheetForm(DescribedForm, ConfirmImplausibleMixin, forms.Form):
         return super().clean()
 
     def kept(self) -> dict[str, float]:
-        """Return what was filled in."""
+        """Return the filled fields."""
         return {name: value for name, value in self.cleaned_data.items() if value not in (None, "")}
 
 
@@ -144,14 +145,14 @@ class MeterForm(SheetForm):
     distance_cm = FiniteFloatField(label=gettext_lazy("Distance, cm"), initial=30)
 
     def clean_distance_cm(self) -> float | None:
-        """Centimetres are what is measured with a ruler; metres are what is kept."""
+        """Convert centimetres, which are typed, to metres, which are stored."""
         distance = self.cleaned_data["distance_cm"]
         refuse_impossible("distance_m", distance / 100)
         return distance
 
 
 class TakenForm(SheetForm):
-    """Form for what was taken before the visit, and how long ago."""
+    """Form for actions before the visit, and how long ago they were."""
 
     taken = forms.CharField(
         label=gettext_lazy("In the last hours"), required=False, max_length=500,
@@ -164,7 +165,7 @@ class TakenForm(SheetForm):
 
 
 class RangeForm(SheetForm):
-    """The comfortable range, inside what was glided."""
+    """The comfortable range, inside the range of the glides."""
 
     comfortable_low_hz = PitchField(label=gettext_lazy("Comfortable from (note or Hz)"))
     comfortable_high_hz = PitchField(label=gettext_lazy("Comfortable to (note or Hz)"))
@@ -215,7 +216,7 @@ RATED = Words(
 
 
 class RatingForm(SheetForm):
-    """The clinician's ear, 0 none to 3 much, and the questionnaire's total."""
+    """The clinician's ratings, 0 none to 3 severe, and the questionnaire's total."""
 
     def __init__(self, *args: Any, questionnaire: str = "", **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
@@ -245,8 +246,8 @@ class VolumeKindForm(SheetForm):
 def entry_form(
     step: Any, baseline: Baseline, derived: BaselineSummary, data: QueryDict | None = None
 ) -> RangeForm | RatingForm | TakenForm | None:
-    """Return the form of a step without sound; what is typed before the scripts are there lands in
-    it."""
+    """Return the form of a step without sound; it also receives input from before the scripts
+    loaded."""
     form = _entry_form(step, baseline, derived, data)
     if form:
         next(iter(form.fields.values())).widget.attrs["autofocus"] = True

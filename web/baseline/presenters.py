@@ -48,7 +48,7 @@ class TrialLine:
     reasons: list[str]
 
 
-def taken_out(client: Client, *, on: Any) -> dict[str, str]:
+def excluded_steps(client: Client, *, on: Any) -> dict[str, str]:
     """Return which steps a caution on record takes out, and why, by step."""
     forbidden = {each.hazard: each.because for each in client.forbidden(on=on) if not each.allowed}
     return {
@@ -62,7 +62,7 @@ def taken_out(client: Client, *, on: Any) -> dict[str, str]:
 
 
 def step_lines(baseline: Baseline, trials: list[Any], out: dict[str, Any]) -> list[StepLine]:
-    """Return every step, with what has been done at it."""
+    """Return every step with its progress."""
     lines = []
     for step in STEPS:
         count = len(kept_trials(trials, step.code))
@@ -74,13 +74,13 @@ def step_lines(baseline: Baseline, trials: list[Any], out: dict[str, Any]) -> li
 
 
 def next_step(lines: list[StepLine], after: BaselineStep) -> BaselineStep:
-    """Return the first step after this one that is not taken out; itself at the end."""
+    """Return the next step that is not excluded; the last one itself at the end."""
     later = lines[STEPS.index(after) + 1 :]
     return next((line.step for line in later if not line.out_because), after)
 
 
 def step_before(lines: list[StepLine], before: BaselineStep) -> BaselineStep:
-    """Return the last step before this one that is not taken out; itself at the start."""
+    """Return the previous step that is not excluded; the first one itself at the start."""
     earlier = reversed(lines[: STEPS.index(before)])
     return next((line.step for line in earlier if not line.out_because), before)
 
@@ -179,7 +179,7 @@ def target_lines(values: dict[str, float], client: Client) -> list[str]:
 
 
 def comparison(one: Baseline, other: Baseline, rows: list[Any]) -> list[dict]:
-    """Two baselines side by side, every figure that either of them has."""
+    """Return two baselines side by side, with every figure of either."""
     sides = []
     for sheet in (one, other):
         trials = list(sheet.trials.all())

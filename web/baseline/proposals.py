@@ -10,7 +10,7 @@ from .summaries import summary_of
 
 
 def proposals_for(client: Client) -> tuple[Baseline | None, dict[TargetKind, HistoryProposals]]:
-    """The sheet they rest on, and a proposal (or why there is none) for each kind."""
+    """Return the sheet, and a proposal (or the reason for none) for each kind of target."""
     baseline = client.baselines.select_related("client__clinic", "begun_by").first()
     if baseline is None:
         return None, {}

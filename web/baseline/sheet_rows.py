@@ -1,4 +1,4 @@
-"""Rows of the baseline sheet: what follows from its trials."""
+"""Rows of the baseline sheet with figures derived from its trials."""
 
 from __future__ import annotations
 
@@ -45,7 +45,7 @@ class SheetRow:
 
 
 def derived_rows(found: BaselineSummary, baseline: Baseline, rows: list[Any]) -> list[SheetRow]:
-    """Return what the sheet comes to so far, in words that do not diagnose."""
+    """Return the figures of the sheet so far, in words that do not diagnose."""
     client = baseline.client
     lines = [
         _longest_row(
@@ -66,7 +66,7 @@ def derived_rows(found: BaselineSummary, baseline: Baseline, rows: list[Any]) ->
 
 
 def _air_rows(found: BaselineSummary, client: Client, rows: list[Any]) -> list[SheetRow]:
-    """Return the ratio of the hisses, the volume, and what both come to."""
+    """Return the ratio of the hisses, the volume, and the figures from both."""
     lines = []
     if found.ratio:
         words = str(RATIO_CAUTION if found.ratio.caution else RATIO_NO_CLEARANCE)
@@ -89,8 +89,8 @@ def _air_rows(found: BaselineSummary, client: Client, rows: list[Any]) -> list[S
 
 
 def _range_rows(found: BaselineSummary, client: Client, rows: list[Any]) -> list[SheetRow]:
-    """Return how far the voice glides, what was held, what is comfortable, and the note in its
-    middle."""
+    """Return the range of the glides, the held range, the comfortable range, and its middle
+    note."""
     lines = []
     if found.glide_range:
         span = found.glide_range.span_st
@@ -200,7 +200,7 @@ def _rated_rows(baseline: Baseline) -> list[Any]:
 
 
 def sample_rows(sheet: Baseline, trials: list[BaselineTrial]) -> Iterator[SheetRow]:
-    """Reading and talk: what pitch they lay at, how far it moved, how often breath was taken."""
+    """Return the figures of reading and talk: pitch, its movement, and breaths."""
     for code in ("reading", "talk"):
         taken = [
             trial.figures for trial in kept_trials(trials, code) if "median_hz" in trial.figures

@@ -1,4 +1,4 @@
-"""A made-up client at the sheet, and the simulated instruments beside them.
+"""A synthetic client at the sheet, and the simulated instruments.
 
 Each has one seam: the address that a real instrument would answer at.
 """
@@ -26,7 +26,7 @@ RATE_HZ = 48_000
 def simulated_take(
     client: Client, step: BaselineStep, *, seed: int, rate_hz: int = RATE_HZ
 ) -> Clip:
-    """Return what the made-up client does at a step; the same seed does the same again."""
+    """Return the synthetic client's take of a step; the same seed gives the same take."""
     hz, _ = VOICES[Client.Voice(client.voice)]
     breath_s = settings.SIMULATED_BREATH_S
     long_s = breath_s * (0.9 + 0.02 * (seed % 9))
@@ -53,7 +53,7 @@ def simulated_take(
 
 
 def _vary_pitch(seed: int) -> float:
-    """A singer varies between attempts: by up to a sixth of a tone."""
+    """Vary the pitch between attempts by up to a sixth of a tone, as a singer does."""
     return 2.0 ** ((seed % 7 - 3) / 180)
 
 

@@ -12,6 +12,6 @@ from .models import Baseline
 
 
 def summary_of(baseline: Baseline, trials: list[Any] | None = None) -> BaselineSummary:
-    """Return what a sheet comes to; its trials are read where none are given."""
+    """Return the summary of a sheet; its trials are loaded unless given."""
     sheet = Sheet(timezone.localdate(baseline.begun_at), baseline.entries, baseline.distance_m)
     return summarise(sheet, list(baseline.trials.all()) if trials is None else trials)

@@ -43,7 +43,7 @@ COUNTS = WordList(
 
 
 class ChangeForm(forms.Form):
-    """The proposal's own figures, to be changed; or only the reason, where it is refused."""
+    """The proposal's own figures for editing, or only the reason for a refusal."""
 
     def __init__(
         self, data: QueryDict | None = None, *, proposal: Any, client: Client, refuses: bool = False
@@ -109,7 +109,7 @@ class ChangeForm(forms.Form):
 
 
 def changed_values(form: ChangeForm, proposal: TargetProposal) -> dict[str, float]:
-    """Return what the form holds, in the shape that a proposal has."""
+    """Return the form's values in the format of a proposal."""
     cleaned = form.cleaned_data
     if proposal.kind is TargetKind.NOTES:
         power = sorted(cleaned["power"])

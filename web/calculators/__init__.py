@@ -1,1 +1,1 @@
-"""The arithmetic behind the targets, each piece usable by itself."""
+"""The calculations behind the targets, each available separately."""

@@ -112,7 +112,7 @@ class PatternForm(ToolForm):
     transpose = _count(gettext_lazy("Transpose, semitones"), 0, -24, 24)
 
     def clean(self) -> dict[str, Any] | None:
-        """The drill itself, or the sentence that says why there is none."""
+        """Return the drill, or the reason why there is none."""
         super().clean()
         cleaned = self.cleaned_data
         if self.errors:

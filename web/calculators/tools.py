@@ -69,8 +69,8 @@ TOOLS = WordList(
 
 
 def answer(code: str, cleaned: Any, *, client: Any, found: Any, a4_hz: Any) -> dict[str, Any]:
-    """Return the answer of one calculator; ``found`` is what the client's baseline came to,
-    if any."""
+    """Return the answer of one calculator; ``found`` are the figures of the client's baseline, if
+    any."""
     made: dict[str, Callable[..., dict[str, Any]]] = {
         "note": _note,
         "goal": _goal,
@@ -201,7 +201,7 @@ def _breath(cleaned: Any, **_: Any) -> dict[str, Any]:
             cycles=cycles, total_s=breath.total_s(cycles)
         ),
     ]
-    must = breath.must_be_meant(cycles)
+    must = breath.needs_confirmation(cycles)
     if must:
         words.append(
             gettext(
@@ -225,7 +225,7 @@ def _pattern(cleaned: dict[str, Any], **_: Any) -> dict[str, Any]:
 
 
 def playable_drill(drill: PatternDrill) -> list[tuple[Any, ...]]:
-    """Return a drill as (note or None for a rest, beats), one after the other."""
+    """Return a drill as consecutive (note or None for a rest, beats)."""
     line: list[tuple[Note | None, float]] = []
     for each in drill.rounds():
         for group in each.groups:

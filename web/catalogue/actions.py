@@ -30,7 +30,7 @@ _JPEG_ENDS, _NEAR_THE_END = b"\xff\xd9", 65_536
 
 
 def _check_whole(data: bytes) -> None:
-    """Half a picture is none: what makes PDFs here lets Pillow read such without a word."""
+    """Refuse an incomplete picture: the PDF library makes Pillow accept such files silently."""
     with Image.open(BytesIO(data), formats=FORMATS) as image:
         if image.format == "JPEG" and _JPEG_ENDS not in data[-_NEAR_THE_END:]:
             raise OSError("torn")
@@ -60,7 +60,7 @@ def keep(
 
 
 def put_away(entry: LibraryEntry) -> None:
-    """It is not offered any more; what was made from it stays as it is."""
+    """Stop offering it; items made from it stay unchanged."""
     LibraryEntry.objects.filter(
         clinic=entry.clinic, kind=entry.kind, name=entry.name, author=entry.author, archived_at=None
     ).update(archived_at=timezone.now())
@@ -80,8 +80,7 @@ DAMAGED = (
 
 
 def add_picture(clinic: Clinic, *, name: str, alt: str, data: bytes, by: User) -> Picture:
-    """Keep a picture: read, turned upright, made small enough, and written again, so that nothing
-    that a camera wrote into it stays.
+    """Store a picture rotated, reduced and encoded again, without the camera's metadata.
 
     Raises:
         NotAPicture: it is none, or too large, or one too many.

@@ -1,4 +1,4 @@
-"""A clinic's own part of the catalogue: tasks of its own, and shipped ones it hides."""
+"""A clinic's part of the catalogue: its own tasks, and hidden shipped ones."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""A task of the clinic's own, asked for in plain questions."""
+"""The form for a clinic's own task, in plain questions."""
 
 from __future__ import annotations
 
@@ -84,7 +84,7 @@ LADDERS = {"hold": "hold_seconds", "hiss": "hiss_seconds", "glide": "glide_break
 
 
 class PlainTaskForm(DescribedForm, forms.Form):
-    """Answers in plain words; what comes of them is a task like any other."""
+    """Answers in plain words, from which an ordinary task is made."""
 
     name = forms.CharField(label=gettext_lazy("Task name"), max_length=80)
     family = forms.ChoiceField(label=gettext_lazy("Family"), choices=families)
@@ -197,5 +197,5 @@ def _lines(text: str) -> list[Any]:
 
 
 def _code(name: str) -> str:
-    """A code of its own, that no shipped task has."""
+    """Return a code that no shipped task has."""
     return "own_" + (slugify(name).replace("-", "_")[:34] or "task")

@@ -20,7 +20,7 @@ def own_task(row: OwnTask) -> Task:
 
 
 def tasks_for(clinic: Clinic, *, hidden: bool = False) -> dict[str, Task]:
-    """Shipped tasks but for those that are hidden (unless asked for), and the clinic's own."""
+    """Return the shipped tasks without hidden ones (unless included), and the clinic's own."""
     out = set() if hidden else set(clinic.hidden_tasks.values_list("code", flat=True))
     tasks = {code: task for code, task in shipped_tasks().items() if code not in out}
     return tasks | {row.code: own_task(row) for row in clinic.own_tasks.all()}
@@ -32,7 +32,7 @@ def all_tasks(clinic: Clinic) -> dict[str, Task]:
 
 
 def entries_of(account: User) -> QuerySet[Any]:
-    """Return every entry that this account may know of: its own, and what others share."""
+    """Return every entry visible to this user: own ones, and those that others share."""
     return account.clinic.library.filter(Q(shared=True) | Q(author=account))
 
 
@@ -44,5 +44,5 @@ def library_of(account: User, kind: str) -> list[LibraryEntry]:
 
 
 def library_entry(account: User, kind: str, pk: int) -> LibraryEntry | None:
-    """Return one of those; None where it is not theirs to use."""
+    """Return one of those entries; None if this user cannot use it."""
     return entries_of(account).filter(kind=kind, pk=pk, archived_at=None).first()

@@ -23,7 +23,7 @@ NAMING = {
 }
 
 
-def names_left_out() -> bool:
+def are_names_hidden() -> bool:
     """Return whether rows are read without names now."""
     return _left_out.get()
 
@@ -38,19 +38,19 @@ def hide_names() -> Iterator[None]:
         _left_out.reset(before)
 
 
-def by_a_link(view: Any) -> Any:
+def by_practice_link(view: Any) -> Any:
     """Return a view that opens by a practice link and acts for its owner, even if an auditor is
     signed in: it reads rows unchanged."""
 
     @wraps(view)
-    def as_it_stands(request: HttpRequest, *args: Any, **kwargs: Any) -> Any:
+    def with_stored_names(request: HttpRequest, *args: Any, **kwargs: Any) -> Any:
         before = _left_out.set(False)
         try:
             return view(request, *args, **kwargs)
         finally:
             _left_out.reset(before)
 
-    return as_it_stands
+    return with_stored_names
 
 
 class PseudonymMixin:
@@ -63,7 +63,7 @@ class PseudonymMixin:
     def from_db(cls, db: str, field_names: list[str], values: Any) -> Any:
         """Return the row; for auditors without identifying fields."""
         read = super().from_db(db, field_names, values)  # type: ignore[misc]  # the model's
-        if names_left_out():
+        if are_names_hidden():
             for field in cls.INSTEAD.keys() & set(field_names):
                 if not getattr(read, field):
                     continue  # An empty name stays empty.
@@ -72,8 +72,8 @@ class PseudonymMixin:
         return read
 
     def save(self, *args: Any, **kwargs: Any) -> None:
-        """Kept; never what was read without its name."""
-        if names_left_out():
+        """Save the row; refuse rows that were read without names."""
+        if are_names_hidden():
             raise RuntimeError("a record that was read without its name is not kept")
         super().save(*args, **kwargs)  # type: ignore[misc]
 

@@ -24,7 +24,7 @@ def client_seen_by(user: Any, pk: int) -> Client:
 
 
 def found_clients(user: Any, words: str, *, archived: bool = False) -> QuerySet[Client]:
-    """Return the person's clients whose name or occupation holds every word."""
+    """Return the user's clients with every word in their name or occupation."""
     clients = user.visible_clients().filter(archived_at__isnull=not archived)
     if user.sees_no_names:
         # Neither the order nor the matches reveal a name.

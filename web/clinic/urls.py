@@ -1,4 +1,4 @@
-"""The clinic's settings and people, and what only its lead sees."""
+"""The clinic's settings and people, and pages for its lead only."""
 
 from django.urls import path
 

@@ -59,12 +59,12 @@ BELONGS = Words(
 
 
 def page_words(page: str) -> str:
-    """Return what a page of a record is called in the list of who opened what."""
+    """Return the name of a record's page in the access log."""
     return PAGES.get(page) or page.partition(":")[2].replace("_", " ") or page
 
 
-def contents_words(rows: dict[type, set[Any]]) -> list[str]:
-    """Return what a record holds, in words: by model, its rows' keys."""
+def record_contents(rows: dict[type, set[Any]]) -> list[str]:
+    """Return the contents of a record in words: the keys of its rows by model."""
     counts = {model.__name__: len(keys) for model, keys in rows.items() if keys}
     said = [
         f"{counts[name]} {one if counts[name] == 1 else many}"

@@ -34,7 +34,7 @@ class BodyLimit:
         small = settings.LARGEST_ANONYMOUS_BODY_BYTES
         if scope.get("path") == reverse("intake:stop"):
             # Never reject a stop because of its size: its beginning says whose it is.
-            await self.application(_said_to_be(scope, small), _first(receive, small), send)
+            await self.application(_with_length_limit(scope, small), _first(receive, small), send)
             return
         if declared is not None and declared <= small:
             await self.application(scope, _limit_body(receive, small), send)
@@ -52,7 +52,7 @@ class BodyLimit:
         await self.application(scope, _limit_body(receive, most), send)
 
 
-def _said_to_be(scope: Any, most: Any) -> Any:
+def _with_length_limit(scope: Any, most: Any) -> Any:
     """Return the scope without a content length if that exceeds the limit."""
     declared = _declared_length(scope)
     if declared is None or declared <= most:
@@ -81,7 +81,7 @@ def _first(receive: Any, most: Any) -> Any:
 
 
 def _declared_length(scope: dict[str, Any]) -> int | None:
-    """Return the content length; None if it is missing or no number."""
+    """Return the content length; None if it is missing or not a number."""
     for name, value in scope["headers"]:
         if name == b"content-length":
             return int(value) if value.isdigit() else None

@@ -54,8 +54,8 @@ def main() -> None:
 
 
 def _alive(words: list[str]) -> None:
-    """Ask the serving process on this machine as its proxy would; end with 1 where it does not
-    answer. It is what a container's health check calls."""
+    """Ask the serving process on this machine as its proxy would; exit with 1 without an answer. A
+    container's health check calls it."""
     asked = argparse.ArgumentParser(prog="still-reed alive", description="Asks whether it serves.")
     asked.add_argument("--port", type=int, default=USUAL_PORT)
     said = asked.parse_args(words)
@@ -71,8 +71,8 @@ def _alive(words: list[str]) -> None:
 
 
 def _collect_figures() -> None:
-    """Make the folder in which several serving processes add their figures up, and lets go of what
-    those left that are gone."""
+    """Create the folder for the metrics of several serving processes, and remove files of ended
+    ones."""
     folder = os.environ.get(FIGURES, "")
     if not folder:
         os.environ.pop(FIGURES, None)

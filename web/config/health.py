@@ -94,8 +94,8 @@ def ready(request: HttpRequest) -> HttpResponse:
 @require_GET
 @token_required
 def metrics(request: HttpRequest) -> HttpResponse:
-    """This process's counters (all processes' where PROMETHEUS_MULTIPROC_DIR is set), and what the
-    database tells."""
+    """Return this process's counters (all processes' with PROMETHEUS_MULTIPROC_DIR), and figures
+    from the database."""
     registry = CollectorRegistry()
     if os.environ.get("PROMETHEUS_MULTIPROC_DIR"):
         MultiProcessCollector(registry)

@@ -17,13 +17,13 @@ YOUNG, MIDDLE, OLD = 50_000, 20, 20
 def settle() -> None:
     """Exclude loaded objects from garbage collection: scanning them takes
     a fifth of the time of a large page."""
-    _load_what_pages_need()
+    _preload_pages()
     gc.collect()
     gc.freeze()
     gc.set_threshold(YOUNG, MIDDLE, OLD)
 
 
-def _load_what_pages_need() -> None:
+def _preload_pages() -> None:
     """Load templates, URLs and the catalogue before the first visitor has to wait for them."""
     shipped_tasks()
     reverse("accounts:home")  # Loads all of them.

@@ -1,4 +1,4 @@
-"""Deciding: a proposal is taken or refused, and the taking may be undone."""
+"""Decisions: accept or refuse a proposal, and undo an acceptance."""
 
 from __future__ import annotations
 
@@ -19,7 +19,7 @@ from reedcore.programme.edits import (
     SetRung,
     StepTaper,
     Swap,
-    edited_by_all,
+    apply_edits,
 )
 from reedcore.programme.swap import substitute_for
 from web.catalogue.queries import all_tasks
@@ -58,7 +58,8 @@ WRITES = {
 
 @transaction.atomic
 def change_rules(client: Client, changed: dict[str, float]) -> None:
-    """Set what differs from the usual for a client; the same once more is no change."""
+    """Store a client's rule settings that differ from the defaults; unchanged settings are not
+    stored again."""
     lock_row(client)
     kept, _ = RuleSettings.objects.get_or_create(client=client, defaults={"changed": changed})
     if kept.changed != changed:
@@ -87,10 +88,10 @@ class NothingToSwapFor(Exception):
 
 
 @transaction.atomic
-def accept_proposed(
+def accept_current_proposal(
     client: Client, *, task: str, step: str, by: User, writes: bool = True, text: str = ""
 ) -> Decision:
-    """Take what is proposed now for this task and step, once however many ask for it at once.
+    """Accept the current proposal for this task and step, once even for simultaneous requests.
 
     Args:
         writes: whether the message that goes with the step is sent to the client.
@@ -110,7 +111,7 @@ def accept_proposed(
 
 @dataclass(frozen=True)
 class MessageDraft:
-    """A message to the client before it goes: where to, and what it says."""
+    """A message to the client before it is sent: address and text."""
 
     to: str
     subject: str
@@ -118,7 +119,7 @@ class MessageDraft:
 
 
 def message_for(client: Client, *, task: str, step: str) -> MessageDraft | None:
-    """Return the message that taking this proposal would send; None where it sends none.
+    """Return the message that accepting this proposal would send; None if there is none.
 
     Raises:
         NothingToSwapFor: as taking it would.
@@ -133,7 +134,7 @@ def message_for(client: Client, *, task: str, step: str) -> MessageDraft | None:
 
 @transaction.atomic
 def refuse_proposed(client: Client, *, task: str, step: str, by: User, reason: str) -> Decision:
-    """Leave what is proposed now for this task and step.
+    """Refuse the current proposal for this task and step.
 
     Raises:
         NotProposed: it is not proposed any more.
@@ -152,8 +153,8 @@ def refuse_proposed(client: Client, *, task: str, step: str, by: User, reason: s
 def accept_proposal(
     client: Client, decided: ProposedStep, *, by: User, writes: bool = True, text: str = ""
 ) -> Decision:
-    """Take a proposal: what it changes in the programme is the next version, and the client is
-    written to where the step says so; ``text`` is what the clinician made of the message.
+    """Accept a proposal: publish the changed programme as the next version, and email the client if
+    the step has a text; ``text`` is the clinician's edited message.
 
     Raises:
         web.programmes.actions.OpenStops, NotCleared: as publishing says; nothing is decided then.
@@ -205,7 +206,7 @@ def _message(client: Client, decided: ProposedStep) -> tuple[Any, ...]:
 
 
 def _changes(client: Client, decided: ProposedStep) -> list[Any]:
-    """Return what taking it changes, as the client reads it."""
+    """Return the changes of accepting it in the client's words."""
     if decided.task is None:
         return []
     after = _document(client, decided)
@@ -251,14 +252,14 @@ def _keep(
 
 
 def _publish_change(client: Client, decided: ProposedStep, *, by: User) -> ProgrammeVersion | None:
-    """Return the version that taking it makes; None where it changes nothing in the programme."""
+    """Return the version that accepting it creates; None if the programme does not change."""
     task, proposal = decided.task, decided.proposal
     if task is None:
         return None
     document = _document(client, decided)
     if document is None:
         to = rung_of(proposal, PrescribedRow(task).asking)
-        return _alone(client, task, to.seconds if to else None, by=by)
+        return _next_single_sound(client, task, to.seconds if to else None, by=by)
     if document == task.programme.document:
         return None
     reason = f"{decided.title}: {proposal_words(proposal)}"[:500]
@@ -266,8 +267,8 @@ def _publish_change(client: Client, decided: ProposedStep, *, by: User) -> Progr
     return publish_document(client, document, by=by, reason=reason, before=before)
 
 
-def _alone(client: Client, task: PrescribedTask, seconds: Any, *, by: User) -> Any:
-    """Return the next version of one held sound that was prescribed by itself."""
+def _next_single_sound(client: Client, task: PrescribedTask, seconds: Any, *, by: User) -> Any:
+    """Return the next version of a single held sound."""
     if seconds is None:
         return None
     again = latest_single_sound(task, target_s=seconds)
@@ -276,17 +277,16 @@ def _alone(client: Client, task: PrescribedTask, seconds: Any, *, by: User) -> A
 
 
 def _document(client: Client, decided: ProposedStep) -> dict[str, Any] | None:
-    """Return the version's document with what the proposal changes; None where it has
-    no document."""
+    """Return the version's document with the proposal's changes; None if it has no document."""
     document = decided.task.programme.document if decided.task else None
     if not document:
         return None
     catalogue = all_tasks(client.clinic)
-    return edited_by_all(document, _edits(client, decided, catalogue), catalogue)
+    return apply_edits(document, _edits(client, decided, catalogue), catalogue)
 
 
 def _edits(client: Client, decided: ProposedStep, catalogue: Any) -> Any:
-    """Return what taking the proposal does to the programme: the same edits as a hand's."""
+    """Return the programme edits of accepting the proposal, the same as a user would make."""
     proposal = decided.proposal
     today = timezone.localdate(timezone=client.zone)
     match proposal.step:

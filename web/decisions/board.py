@@ -1,4 +1,4 @@
-"""The board: who needs the clinician, in the order of need, with the reason and a fortnight."""
+"""The board: clients by need, each with the reason and the last fortnight."""
 
 from __future__ import annotations
 
@@ -53,7 +53,7 @@ class SmallReed:
 
 @dataclass(frozen=True)
 class BoardRow:
-    """A fortnight as a row of reeds; each row has a scale of its own, said in its title."""
+    """A fortnight as a row of reeds; each row has its own scale, stated in its title."""
 
     water: str
     surface: str
@@ -92,7 +92,7 @@ class BoardLine:
 
 @dataclass(frozen=True)
 class PlacedLine:
-    """A line as it is drawn, and where on the board it stands; ``client`` is the client's key."""
+    """A line of the board with its position; ``client`` is the client's key."""
 
     need: Need
     name: str
@@ -164,7 +164,7 @@ def _rendered_lines(
 
 
 def _name_of(client: Client, status: ClientStatus, words: Entry | None) -> str:
-    """Return all that a line is made of, as a name under which it is kept."""
+    """Return the cache key of a line, made of everything on it."""
     moment = status.computed_at and status.computed_at.timestamp()
     said = f"{client.pk}|{moment}|{status.fault}|{client.name}|{client.occupation}"
     said += f"|{client.voice_rest_until}|{words and words.at}"
@@ -181,7 +181,7 @@ def undelivered_stops(user: User) -> list[tuple[Stop, str]]:
 
 
 def forbidden_programmes(user: User) -> list[ProgrammeVersion]:
-    """Return the programmes in force that ask for what the record, as it stands now, forbids."""
+    """Return the programmes in force that contain a task forbidden by the current record."""
     newest = ProgrammeVersion.objects.filter(client=OuterRef("client"), withdrawn_at=None)
     found = ProgrammeVersion.objects.filter(
         client__in=user.visible_clients().filter(archived_at=None),
@@ -201,7 +201,7 @@ def group_by_need(lines: list[PlacedLine]) -> list[Group]:
 
 
 def line_of(client: Client, status: Any, catalogue: Any) -> BoardLine:
-    """Return what a client's line says."""
+    """Return a client's line."""
     if status.fault:
         reason = gettext(
             "The status could not be computed (error {fault}). Open the results."
@@ -269,7 +269,7 @@ def _stop_words(status: ClientStatus, client: Client, *, named_already: Any = ()
 
 
 def reason_words(kept: dict) -> str:
-    """Return the reason in words with figures; for a stop, what was reported."""
+    """Return the reason in words with figures; for a stop, the reported flags."""
     proposal = proposal_from(kept)
     if proposal.step is Step.STOP_AND_REFER and kept.get("flags"):
         return gettext("A red flag is open: {reasons_of}.").format(

@@ -22,14 +22,14 @@ from web.screening.models import Stop
 from web.ui.faults import new_fault
 
 from .models import ClientStatus
-from .proposing_steps import add_title, said_of, stay_words
+from .proposing_steps import add_title, reason_to_stay, reasoned_proposals
 
 logger = logging.getLogger(__name__)
 _FORTNIGHT = TypeAdapter(Fortnight)
 
 
 def statuses(clients: list[Client], *, now: datetime) -> dict[int, ClientStatus]:
-    """The status of each of these clients of one clinic, brought up to date where it must be."""
+    """Return the status of each of these clients of one clinic, updated if necessary."""
     return _up_to_date(clients, kept_statuses(clients), now)
 
 
@@ -63,7 +63,8 @@ def _up_to_date(
 
 @transaction.atomic
 def refresh(clients: list[Client], *, now: datetime) -> dict[int, ClientStatus]:
-    """Work out where these clients stand and keep it; the queries do not grow with their number.
+    """Compute and store the status of these clients; the number of queries does not depend on
+    theirs.
 
     The rows are locked before anything is read: a concurrent write waits, and then
     marks the row stale again.
@@ -82,9 +83,9 @@ def refresh(clients: list[Client], *, now: datetime) -> dict[int, ClientStatus]:
     for client in clients:
         kept[client.pk].computed_at = moment
         try:
-            _work_out(kept[client.pk], read[client.pk], _today(client, now))
+            _compute_status(kept[client.pk], read[client.pk], _today(client, now))
         except Exception:  # One client's error must not hide the others.
-            _could_not(kept[client.pk])
+            _mark_unknown(kept[client.pk])
         kept[client.pk].stops = stops[client.pk]
         if stops[client.pk]:
             kept[client.pk].need = Need.STOP
@@ -127,8 +128,8 @@ def _today(client: Client, now: datetime) -> date:
     return now.astimezone(client.zone).date()
 
 
-def _work_out(status: ClientStatus, known: ClientSnapshot, today: date) -> None:
-    every = said_of(known, today=today)
+def _compute_status(status: ClientStatus, known: ClientSnapshot, today: date) -> None:
+    every = reasoned_proposals(known, today=today)
     said = every.proposed
     status.stale, status.fault = False, ""
     status.day = today
@@ -145,11 +146,11 @@ def _work_out(status: ClientStatus, known: ClientSnapshot, today: date) -> None:
     status.fortnight = {
         **_FORTNIGHT.dump_python(drawn, mode="json"),
         "dose": dose,
-        "stays": [stay_words(known, each) for each in every.stays],
+        "stays": [reason_to_stay(known, each) for each in every.stays],
     }
 
 
-def _could_not(status: ClientStatus) -> None:
+def _mark_unknown(status: ClientStatus) -> None:
     """Mark the status as unknown after an error; the next visit computes it again."""
     status.fault = new_fault()
     logger.exception(

@@ -39,7 +39,7 @@ class RulesForm(DescribedForm, forms.Form):
         return [(title, [self[name] for name in names]) for title, names in SETTING_GROUPS]
 
     def changed(self) -> dict[str, float]:
-        """Return what differs from the usual."""
+        """Return the settings that differ from the defaults."""
         usual = asdict(Settings())
         return {
             name: value

@@ -36,8 +36,8 @@ def decisions(client: Client) -> list[Any]:
 
 
 def practice_words(fortnight: dict, load: VoiceLoad | None = None) -> str:
-    """Return how much of what was asked was done: sessions of the fortnight, voice of the week; and
-    how much voice that was in all."""
+    """Return adherence in words: sessions of the fortnight, voicing of the week as a share of the
+    prescribed and in total."""
     told = []
     if fortnight.get("adherence") is not None:
         told.append(

@@ -1,4 +1,4 @@
-"""The proposals for a client as they stand now."""
+"""The current proposals for a client."""
 
 from django.utils import timezone
 
@@ -11,12 +11,12 @@ from .proposing_steps import ProposedStep
 
 
 def status_of(client: Client) -> ClientStatus:
-    """Return what the board says of a client now."""
+    """Return a client's current status, as on the board."""
     return statuses([client], now=timezone.now())[client.pk]
 
 
 def proposed_for(client: Client) -> list[ProposedStep]:
-    """Return what is proposed for a client now, the most pressing first."""
+    """Return the current proposals for a client, the most urgent first."""
     status = status_of(client)
     keys = [kept["task"] for kept in status.proposed if kept["task"]]
     tasks = (
@@ -33,7 +33,7 @@ def proposed_for(client: Client) -> list[ProposedStep]:
 
 
 def proposal_named(client: Client, *, task: str, step: str) -> ProposedStep | None:
-    """Return the proposal of this step about this task; None where it is not proposed now.
+    """Return the proposal of this step for this task; None if it is not proposed now.
 
     Args:
         task: the key of the prescribed task; empty where the proposal is about the whole programme.

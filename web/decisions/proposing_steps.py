@@ -28,7 +28,7 @@ _TITLES = Words(
 
 
 def title_of_whole() -> str:
-    """Return what a proposal for the whole programme is called."""
+    """Return the title of a proposal for the whole programme."""
     return _TITLES[ProposalSubject.WHOLE]
 
 
@@ -54,14 +54,14 @@ class ClientProposals:
     stays: list[HistoryProposals]
 
 
-def said_of(known: ClientSnapshot, *, today: date) -> ClientProposals:
-    """Return what is proposed, and why all else stays as it is."""
+def reasoned_proposals(known: ClientSnapshot, *, today: date) -> ClientProposals:
+    """Return the proposals, and the reasons why other tasks stay unchanged."""
     every = for_each_task(known.history, known.settings, today=today)
     stays = [each for each in every if each.proposal.step is Step.STAY]
     return ClientProposals(proposing_only(known.history, every), stays)
 
 
-def stay_words(known: ClientSnapshot, each: HistoryProposals) -> str:
+def reason_to_stay(known: ClientSnapshot, each: HistoryProposals) -> str:
     """Return a task and the reason that it stays as it is."""
     return f"{add_title(known, each).title}: {reason_of(each.proposal)}."
 

@@ -28,8 +28,8 @@ FUNCTION, EVENTS = "review_mark_stale", ("INSERT", "UPDATE", "DELETE")
 
 
 def missing_triggers() -> list[str]:
-    """Return the triggers that the database lacks, as "event on table"; after a restore by other
-    means than ours they may be gone, and the board would show what was true then."""
+    """Return the triggers missing in the database, as "event on table"; they may be lost after
+    another kind of restore, and the board would then show old states."""
     with connection.cursor() as cursor:
         cursor.execute(
             "select event_object_table, event_manipulation from information_schema.triggers "

@@ -168,7 +168,7 @@ class _Unknown:
 
 
 def _evidence(facts: dict[str, Any]) -> str:
-    """Return what speaks for a step: tries on target, or felt checks."""
+    """Return the evidence for a step: tries on target, or felt checks."""
     if "trials" in facts:
         words = (
             gettext("{met:.0f} of {trials:.0f} trials over {days:.0f} days were on target")
@@ -186,7 +186,7 @@ def _evidence(facts: dict[str, Any]) -> str:
 
 
 def effects_of(proposal: Proposal, to: list[str] | None, *, writes_to: str | None) -> str:
-    """Return what taking a proposal does besides its step; empty where it does nothing more.
+    """Return the further effects of accepting a proposal; empty if there are none.
 
     Args:
         to: the rung in force and the next one, in words; None where it moves none.

@@ -1,1 +1,1 @@
-"""The made-up clinic that a first look is taken with."""
+"""The demo clinic."""

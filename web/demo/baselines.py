@@ -17,7 +17,7 @@ from web.baseline.actions import (
     record_sound,
     record_typed,
 )
-from web.baseline.presenters import taken_out
+from web.baseline.presenters import excluded_steps
 from web.baseline.proposals import proposals_for
 from web.baseline.simulated import meter_reading, simulated_take, spirometer_reading
 from web.baseline.summaries import summary_of
@@ -34,9 +34,9 @@ CAPTURE = {"device": "simulated voice", "browser": "demo"}
 
 
 def load_baseline(client: Client, *, by: User, at: Any, key_space: Any, steps: Any = STEPS) -> None:
-    """The whole sheet on one day, and all its targets accepted."""
+    """Create a complete sheet on one day, with all targets accepted."""
     sheet = begin_baseline(client, by=by, at=at)
-    out = taken_out(client, on=at.date())
+    out = excluded_steps(client, on=at.date())
     taken = []
     for place, step in enumerate(steps):
         for number in range(0 if step.code in out else step.wanted):

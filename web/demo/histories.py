@@ -68,7 +68,7 @@ class Historian:
         self.helper = client.helpers.first() if story.helper else None
 
     def write(self) -> None:
-        """All of it."""
+        """Write the whole history."""
         if self.story.goal_s:
             self._goal()
         versions = self._versions()
@@ -80,8 +80,8 @@ class Historian:
             dose = programme_from(programme.document).dose
             due = [slot for slot in due_slots(dose, until=day) if slot.day == day]
             # Key events of a story happen even on days without a due session.
-            for number in range(len(due) or int(back in self._must())):
-                if self.rng.random() < self.story.keeps or back in self._must():
+            for number in range(len(due) or int(back in self._required_days())):
+                if self.rng.random() < self.story.keeps or back in self._required_days():
                     self._session(programme, day, back, number)
         self._weekly()
         Session.objects.bulk_create(self.sessions)
@@ -91,12 +91,12 @@ class Historian:
         if self.story.stopped:
             self._stop()
 
-    def _must(self) -> set[Any]:
+    def _required_days(self) -> set[Any]:
         stopped = self.story.stopped
         return {*self.story.cannot, *self.story.strained, *((stopped[0],) if stopped else ())}
 
     def _goal(self) -> None:
-        """The hold goal that the block runs towards, as it was agreed at the first visit."""
+        """Return the hold goal of the block, as agreed at the first visit."""
         at = self._moment(self.today - timedelta(days=self.story.targets[0][0] + 1), 10)
         sheet = Baseline.objects.create(
             client=self.client, begun_at=at, begun_by=self.by, closed_at=at
@@ -305,7 +305,7 @@ class Historian:
         self.traces.append(KeptTrace(trial_id=key, packed=pack_trace(PitchTrace(pitch, level))))
 
     def _weekly(self) -> None:
-        """The weekly question, on the first session of each week before today."""
+        """Create the weekly answer in the first session of each week before today."""
         weeks: dict[int, Session] = {}
         for session in self.sessions:
             back = (self.today - session.begun_at.date()).days

@@ -49,7 +49,7 @@ _KEYS = uuid5(NAMESPACE_URL, "still-reed:demo")
 
 
 def load_demo(today: date, say: Callable[..., Any] = lambda words: None) -> None:
-    """Load it, all or nothing.
+    """Load the demo in one transaction.
 
     ``today`` anchors the stories; the same day gives the same data, try for try.
     """
@@ -117,7 +117,7 @@ def _load_person(
 
 
 def _compose(client: Client, clinician: User, person: DemoClient, today: date) -> None:
-    """A whole programme: handed over this morning, or a draft that waits in the composer."""
+    """Create a whole programme: published this morning, or a draft in the composer."""
     code = HANDED_OVER.get(person.code) or DRAFTS.get(person.code)
     if code is None:
         return
@@ -132,7 +132,7 @@ def _compose(client: Client, clinician: User, person: DemoClient, today: date) -
 
 
 def _record(clinic: Clinic, clinician: User, person: DemoClient, today: date) -> Client:
-    """The record, the screen, and the baselines that were taken."""
+    """Create the record, the screening, and the baselines."""
     written = dict(RECORDS.get(person.code, {}))
     baselines = written.pop("baselines_days_ago", ())
     for days, name in (

@@ -34,7 +34,7 @@ _STYLE = Path(__file__).parent / "archive.css"
 
 
 def write_archive(client: Client, into: IO[bytes]) -> None:
-    """Write it as a ZIP file; the index lists what is in it."""
+    """Write the archive as a ZIP file with an index of its contents."""
     listed = []
     with zipfile.ZipFile(into, "w", zipfile.ZIP_DEFLATED) as made:
 

@@ -1,4 +1,4 @@
-"""A whole clinic as a folder of open files: each client as an archive, and what is its own."""
+"""A whole clinic as a folder of open files: an archive per client, and the clinic's own data."""
 
 import json
 from collections.abc import Iterator
@@ -62,8 +62,7 @@ def _write(path: Path, text: str) -> Path:
 
 
 def _own(clinic: Clinic) -> dict[str, Any]:
-    """Return the clinic's settings, people (without what opens anything), tables, tasks and
-    library."""
+    """Return the clinic's settings, people (without credentials), tables, tasks and library."""
     people = clinic.users.filter(role__in=User.AT_WORK).order_by("pk")
     shown = ("username", "first_name", "last_name", "email", "role", "is_active", "date_joined")
     return {

@@ -12,7 +12,7 @@ from django.db.models import Min, QuerySet
 
 from reedcore.catalogue.tasks import shipped_tasks
 from reedcore.formats.audit_csv import AuditRow
-from reedcore.privacy import Traits, made_alike
+from reedcore.privacy import Traits, generalise_traits
 from web.record.models import Trial
 from web.results.hours import part_of_day
 
@@ -56,7 +56,7 @@ def shown_of(clinic: Clinic, *, first: date, last: date) -> DeidentifiedPeople:
     """Return which clients with practice in these days may be in the file, with their traits."""
     practised = clinic.clients.filter(pk__in=_within(clinic, first, last).values("client"))
     known = {each.pk: Traits(each.age_band, each.voice, each.diagnosis) for each in practised}
-    shown = made_alike(known)
+    shown = generalise_traits(known)
     return DeidentifiedPeople(
         shown=shown,
         blurred=sum(traits != known[key] for key, traits in shown.items()),

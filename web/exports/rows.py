@@ -28,7 +28,7 @@ HEARD_FROM = (Trial.Source.MICROPHONE, Trial.Source.SIMULATED, Trial.Source.FILE
 
 
 def breaks_of(source: str, total_s: float | None, breaks: list[Any]) -> int | None:
-    """Return the number; None if the trial was not heard."""
+    """Return the number of breaks; None if the trial was not measured."""
     return None if source not in HEARD_FROM or total_s is None else len(breaks)
 
 
@@ -59,7 +59,7 @@ def trial_row(trial: Trial) -> TrialRow:
             part["why"] for part in trial.parts if part["verdict"] == trial.Outcome.NOT_JUDGED
         ),
         set_aside=trial.set_aside,
-        **_of_one_kind(trial.figures),
+        **_figures_of_kind(trial.figures),
     )
 
 
@@ -75,7 +75,7 @@ _FIGURES = {
 }  # fmt: skip
 
 
-def _of_one_kind(figures: dict[str, Any]) -> dict[str, Any]:
+def _figures_of_kind(figures: dict[str, Any]) -> dict[str, Any]:
     found = {column: figures.get(name) for column, name in _FIGURES.items()}
     jumps = figures.get("jumps")
     found["jumps"] = None if jumps is None else len(jumps)
@@ -171,8 +171,7 @@ def programme_rows(client: Client) -> list[Any]:
 
 
 def _dose(programme: ProgrammeVersion) -> Dose | None:
-    """Return what it asks for; None where one held sound was prescribed alone, or it is done on
-    demand."""
+    """Return the dose; None for a single held sound or an on-demand dose."""
     prescribed = programme.prescribed
     if prescribed is None or prescribed.dose.kind is DoseKind.ON_DEMAND:
         return None
@@ -185,7 +184,7 @@ def person_of(client: Client) -> FhirPatient:
 
 
 def plan_of(client: Client) -> FhirPlan | None:
-    """Return the programme in force; None where there is none."""
+    """Return the programme in force; None without one."""
     programme = current_programme(client)
     if programme is None:
         return None

@@ -39,7 +39,7 @@ YEAR = timedelta(days=365)
 
 @clinician_only
 def client(request: SignedInRequest, pk: int) -> Any:
-    """Return what there is to take."""
+    """Show the exports of a client."""
     seen = client_seen_by(request.user, pk)
     context = {"client": seen, "tries": seen.trials.count(), "sessions": seen.sessions.count()}
     return render(request, "exports/client.html", context)
@@ -113,7 +113,7 @@ class DaysForm(forms.Form):
 
 @clinician_only
 def export_deidentified(request: SignedInRequest) -> HttpResponseBase:
-    """Return the clinic's practice without names or dates; says what it is before it is taken."""
+    """Show the de-identified export with a description, or return the file."""
     today = timezone.localdate()
     asked = "first" in request.GET
     form = DaysForm(request.GET if asked else None, initial={"first": today - YEAR, "last": today})
@@ -140,7 +140,7 @@ def _large(write: Callable[..., Any], name: str, content_type: str) -> HttpRespo
 
 @clinician_only
 def without_names_columns(request: SignedInRequest) -> HttpResponse:
-    """Return what each of its columns holds."""
+    """Show the columns of each table."""
     return HttpResponse(
         "".join(write_dictionary(AuditRow)),
         content_type=CSV,

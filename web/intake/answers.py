@@ -75,14 +75,13 @@ def try_answer(trial: Trial) -> dict:
 
 
 def session_answer(session: Session | None) -> dict:
-    """Return the epoch, and the session's key if it was taken over on another device since."""
+    """Return the epoch, and the session's key if another device took it over."""
     moved = session is not None and is_taken_over(session)
     return epoch_answer() | ({"elsewhere": str(session.key)} if session and moved else {})
 
 
 def epoch_answer() -> dict:
-    """Return the epoch that an answer is of: in another, the device offers what it has sent once
-    more."""
+    """Return the current epoch; if it changed, the device sends its acknowledged entries again."""
     return {"epoch": str(epoch().pk)}
 
 

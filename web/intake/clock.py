@@ -1,4 +1,4 @@
-"""A device's clock against this one: what it says is set right, bounded, and kept beside the
+"""Corrects a device's clock: times are shifted, limited, and the error is stored with the
 result."""
 
 from dataclasses import dataclass
@@ -50,8 +50,8 @@ class Clock:
         return round(self.off.total_seconds()) if abs(self.off) > NOTED else None
 
     def moment(self, said: Any, *, since: datetime) -> Moment:
-        """Return a time of the device set right. One that cannot be is when it came here: a result
-        is never lost to a clock, and never stands outside its programme.
+        """Return a device's time corrected. An impossible one becomes the arrival time: no result
+        is lost to a clock, and none lies outside its programme.
 
         Args:
             since: when the programme began.
@@ -74,7 +74,7 @@ def beginning_of(programme: ProgrammeVersion) -> datetime:
 
 
 def _parse_time(said: Any) -> datetime | None:
-    """Return a time with its zone, in UTC; None where it is none."""
+    """Return a time with its zone, in UTC; None if it is not one."""
     try:
         told = datetime.fromisoformat(said)
         return told.astimezone(UTC) if told.tzinfo else None

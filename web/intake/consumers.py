@@ -43,11 +43,11 @@ class _PracticeTake(LiveTake):
             raise InvalidMetadata(str(bad)) from bad
 
     def clinic(self) -> Any:
-        """Return the clinic of the client who is recorded."""
+        """Return the clinic of the recorded client."""
         return self.client().clinic
 
     def client(self) -> Any:
-        """Return whose take it is."""
+        """Return the client of the take."""
         raise NotImplementedError
 
 
@@ -55,14 +55,14 @@ class TakeConsumer(_PracticeTake):
     """A live take of one trial of a task."""
 
     def find(self, user: User, pk: int) -> Any:
-        """Return what the recording is for, or None if the user may not record it."""
+        """Return the subject of the recording, or None if the user may not record it."""
         if not (user.practises or user.leads_sessions):
             return None
         task = tasks_of(user).filter(pk=pk).first()
         return task if task and kind_of(task.measure).is_heard else None
 
     def client(self) -> Any:
-        """Return the client who is recorded."""
+        """Return the recorded client."""
         return self.subject.programme.client
 
     def target_hz(self) -> Any:
@@ -104,11 +104,11 @@ class ReferenceConsumer(_PracticeTake):
     """The comfortable voice, which levels on this device are judged against."""
 
     def find(self, user: User) -> Any:
-        """Return what the recording is for, or None if the user may not record it."""
+        """Return the subject of the recording, or None if the user may not record it."""
         return user.visible_clients().select_related("clinic").first() if user.practises else None
 
     def client(self) -> Any:
-        """Return the client who is recorded."""
+        """Return the recorded client."""
         return self.subject
 
     def target_hz(self) -> Any:

@@ -226,7 +226,7 @@ def trial_details(said: dict) -> dict:
 
 
 def _check_zone(said: str) -> None:
-    """A time without its zone could mean any of 26 hours; which hour it was is checked
+    """Reject a time without a zone, which could mean any of 26 hours; its value is checked
     elsewhere."""
     try:
         zone = datetime.fromisoformat(said).tzinfo

@@ -37,10 +37,10 @@ class EntryForm(forms.Form):
 
 
 class SealedForm(forms.Form):
-    """An entry with its sound as it lay sealed on a device."""
+    """An entry with its sound, encrypted by a device."""
 
     sealed = forms.FileField()
 
     def clean_sealed(self) -> Any:
-        """Refuse what is too large to be an entry with its sound before anything reads it."""
+        """Reject data too large for an entry with its sound before reading it."""
         return not_too_large(self.cleaned_data["sealed"])

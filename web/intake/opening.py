@@ -27,7 +27,7 @@ class DecryptedEntry:
 
 
 def open_sealed(client: Client, sealed: bytes) -> DecryptedEntry:
-    """Return what one of this client's devices had sealed.
+    """Decrypt data from one of this client's devices.
 
     Raises:
         EntryNotDecrypted: it cannot be opened with the client's key, or holds no entry.
@@ -47,7 +47,7 @@ def open_sealed(client: Client, sealed: bytes) -> DecryptedEntry:
 
 
 def opened_text(client: Client, sealed: str) -> str:
-    """Return the words of what came as text.
+    """Return the text of an entry received as text.
 
     Raises:
         EntryNotDecrypted: as `opened`.

@@ -41,11 +41,12 @@ class _Exact(DjangoJSONEncoder):
 
 
 class NoReceipt(ValueError):
-    """It is none of this site's, of another client's, or of what the restored records lack."""
+    """The receipt is not from this site, for another client, or refers to rows that the restored
+    records lack."""
 
 
 def receipt(client: Client, *rows: models.Model | None) -> str:
-    """Return the receipt for the rows that an entry became; a row that is None is left out."""
+    """Return the receipt for the rows of an entry; None rows are left out."""
     there = [row for row in rows if row is not None]
     programmes = {
         str(each.pk): each.published_at.isoformat()
@@ -73,7 +74,7 @@ def receipt_of_trial(trial: Trial) -> str:
 
 @transaction.atomic
 def put_back(client: Client, text: str) -> bool:
-    """Keep again what a receipt is for; what is there already stays as it is.
+    """Restore the rows of a receipt; existing rows stay unchanged.
 
     Returns:
         Whether anything was missing.
@@ -100,8 +101,8 @@ def _parse(text: str) -> dict:
 
 
 def _check_programmes(client: Client, wanted: dict[str, str]) -> None:
-    """Numbers are reassigned after a restore: a programme is the same where it was also published
-    at the same moment."""
+    """Compare publication times as well, because programme numbers are reassigned after a
+    restore."""
     there = client.programmes.filter(pk__in=wanted).values_list("pk", "published_at")
     if {str(pk): at.isoformat() for pk, at in there} != wanted:
         raise NoReceipt("its version of the programme is not in the restored records")
@@ -110,7 +111,7 @@ def _check_programmes(client: Client, wanted: dict[str, str]) -> None:
 def _store_row(client: Client, row: models.Model) -> bool:
     kept = type(row)._base_manager.filter(pk=row.pk).first()
     if kept is None:
-        _without_who_is_gone(row)
+        _clear_missing_users(row)
         try:
             with transaction.atomic():
                 row.save(force_insert=True)
@@ -132,7 +133,7 @@ def _store_row(client: Client, row: models.Model) -> bool:
     return False
 
 
-def _without_who_is_gone(row: models.Model) -> None:
+def _clear_missing_users(row: models.Model) -> None:
     if not isinstance(row, Session):
         return
     if row.led_by_id and not User.objects.filter(pk=row.led_by_id).exists():

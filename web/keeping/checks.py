@@ -15,7 +15,7 @@ STOP_OVER = "0.2.dev289+gb49bd08d3"
 
 
 @register(Tags.database)
-def database_is_new_or_at_the_stop_over(
+def check_squashed_migrations(
     app_configs: Any, databases: Sequence[str] | None, **kwargs: Any
 ) -> list[CheckMessage]:
     """Report a database that has only some of the migrations that were squashed."""

@@ -9,7 +9,7 @@ from .models import Epoch
 
 
 def epoch() -> Epoch:
-    """Return the epoch that holds; the first one is made when it is first asked for."""
+    """Return the current epoch; create the first one if necessary."""
     return Epoch.objects.first() or Epoch.objects.create()
 
 
@@ -19,8 +19,8 @@ def begin_epoch(restored_to: datetime) -> Epoch:
 
 
 def recent_restore() -> Epoch | None:
-    """Return the epoch that holds where a restore began it, for as long as devices may still bring
-    what the restored records lack."""
+    """Return the current epoch if a restore began it, as long as devices may still send entries
+    that the restored records lack."""
     newest = Epoch.objects.exclude(restored_to=None).first()
     since = timezone.now() - timedelta(days=settings.DEVICE_KEEPS_DAYS)
     return newest if newest and newest.began_at > since else None

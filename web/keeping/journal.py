@@ -41,12 +41,12 @@ class JournalEntry:
 
 
 def folder() -> Path:
-    """Return where this site's journal lies."""
+    """Return the folder of this site's journal."""
     return Path(settings.JOURNAL_FOLDER)
 
 
 def note(what: str, **facts: Any) -> None:
-    """Add a line once what is being done has been committed.
+    """Add a line after the transaction has been committed.
 
     A folder that cannot be written to holds nothing up: it is logged, and readiness says so.
     """
@@ -98,5 +98,5 @@ def lines(*folders: Path) -> Iterator[JournalEntry]:
 
 
 def digest(text: str) -> str:
-    """Return what stands in the journal for a code or a name."""
+    """Return the journal's form of a code or a name."""
     return sha256(f"journal/{text}".encode()).hexdigest()[:32]

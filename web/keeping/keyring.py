@@ -1,4 +1,4 @@
-"""The site's keys, as they seal what lies in the database or in the journal."""
+"""The site's keys for encrypted values in the database and in the journal."""
 
 import base64
 import hashlib
@@ -8,13 +8,13 @@ from django.conf import settings
 
 
 def box(purpose: str) -> MultiFernet:
-    """Return what seals under the site's newest key and opens by any of them; what was sealed for
-    one purpose does not open for another."""
+    """Return an encrypter with the site's newest key that decrypts with any of them; values for one
+    purpose cannot be decrypted for another."""
     return MultiFernet(_keys(purpose))
 
 
-def sealed_anew(sealed: str, purpose: str) -> str:
-    """Return the same under the newest key; unchanged where it is under that one already.
+def reencrypt(sealed: str, purpose: str) -> str:
+    """Return the value encrypted with the newest key; unchanged if it already is.
 
     Raises:
         InvalidToken: none of the site's keys opens it.
@@ -34,5 +34,5 @@ def _keys(purpose: str) -> list[Fernet]:
 
 
 def fingerprint(key: str) -> str:
-    """Return what tells a key from others and gives nothing of it away; empty for no key."""
+    """Return an identifier of a key that does not reveal it; empty for no key."""
     return hashlib.sha256(f"fingerprint/{key}".encode()).hexdigest()[:16] if key else ""

@@ -26,7 +26,7 @@ ON_DEVICES = "push"
 
 
 def address_of(client: Client) -> str | None:
-    """Return where e-mail may go; None where none was agreed on."""
+    """Return the client's email address; None without consent."""
     if client.contact != Client.Contact.MAIL:
         return None
     try:
@@ -75,8 +75,8 @@ def queue_message(
 
 
 def queue_reminder(client: Client) -> Message | None:
-    """Queue a reminder of a missed session: by email where that is agreed and wanted, and to the
-    devices that asked for it. None where one went today already."""
+    """Queue a reminder of a missed session: by email with consent, and to devices with reminders.
+    None if one was sent today already."""
     is_mailed = client.reminders and address_of(client)
     message = (
         queue_message(client, Message.Kind.MISSED)
@@ -91,7 +91,7 @@ def queue_reminder(client: Client) -> Message | None:
 def _keep(
     client: Client, kind: Message.Kind, *, recipient: str, text: str, by: User | None = None
 ) -> Message | None:
-    """Store a message; None for a second reminder on one day."""
+    """Store a message; return None for a second reminder on one day."""
     today = timezone.localdate(timezone=client.zone)
     try:
         with transaction.atomic():

@@ -1,4 +1,4 @@
-"""Mails out, and who may be written to."""
+"""Outgoing messages and consent to them."""
 
 from django.apps import AppConfig
 

@@ -47,7 +47,7 @@ class PushDeviceQuerySet(models.QuerySet["PushDevice"]):
     """Devices that want reminders."""
 
     def reachable(self) -> PushDeviceQuerySet:
-        """Return those whose practice link is open: a closed one has no PIN."""
+        """Return devices whose practice link is active: a disabled one has no PIN."""
         closed = Q(account__password__startswith=UNUSABLE_PASSWORD_PREFIX)
         return self.filter(account__is_active=True).exclude(closed)
 

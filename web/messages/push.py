@@ -50,7 +50,7 @@ SUBSCRIPTION = {
 
 
 class BadSubscription(Exception):
-    """It is no subscription, or leads to an address that is none of a push service."""
+    """The subscription is invalid, or its address is not a push service's."""
 
 
 def is_offered() -> bool:

@@ -18,7 +18,7 @@ def off_link(client: Client) -> str:
 
 
 def client_of(token: str) -> Client:
-    """Return whose link it is; nothing is there for one that we did not make."""
+    """Return the client of a link; 404 for a link that the site did not sign."""
     try:
         pk = signing.loads(token, salt=_SALT)
     except signing.BadSignature:

@@ -10,7 +10,7 @@ from django.utils.translation import gettext
 from django.views.decorators.http import require_POST
 
 from web.accounts.access import practising
-from web.clients.pseudonyms import by_a_link
+from web.clients.pseudonyms import by_practice_link
 from web.ui.request_body import read_json
 
 from .push import BadSubscription, add_device, is_offered, remove_device
@@ -23,9 +23,10 @@ if TYPE_CHECKING:
 LARGEST_SUBSCRIPTION = 4096
 
 
-@by_a_link
+@by_practice_link
 def reminders_off(request: HttpRequest, token: str) -> HttpResponse:
-    """Ask once, so that a mail program that opens links by itself turns nothing off."""
+    """Ask for confirmation, so that an email program that opens links automatically changes
+    nothing."""
     client = client_of(token)
     if request.method == "POST":
         turn_off(client)

@@ -30,12 +30,12 @@ class ChangedMeanwhile(Exception):
 
 
 def facts_for(note: ClinicalNote) -> Facts:
-    """Return what happened in the note's time."""
+    """Return the facts of the note's period."""
     return facts_of(note.client, first=note.first, last=note.last, session=note.session)
 
 
 def figures_for(note: ClinicalNote, facts: Facts | None = None) -> dict:
-    """Return the figures under it: those kept at signing, else as they stand now."""
+    """Return the figures of the note: those stored at signing, otherwise the current ones."""
     if note.signed_at:
         return note.figures
     return figures_under(facts or facts_for(note), charts=note.kind != ClinicalNote.Kind.SESSION)
@@ -66,7 +66,7 @@ def begin_note(
 
 @transaction.atomic
 def save_note(note: ClinicalNote, *, words: dict[str, str], edition: int) -> ClinicalNote:
-    """Keep what was written.
+    """Save the note's text.
 
     Raises:
         Signed: it is fixed.
@@ -77,7 +77,7 @@ def save_note(note: ClinicalNote, *, words: dict[str, str], edition: int) -> Cli
         raise NoteIsSigned
     if locked.edition != edition:
         raise ChangedMeanwhile
-    locked.words = _of_its_parts(locked, words)
+    locked.words = _known_parts(locked, words)
     locked.edition += 1
     locked.save(update_fields=["words", "edition"])
     return locked
@@ -85,7 +85,7 @@ def save_note(note: ClinicalNote, *, words: dict[str, str], edition: int) -> Cli
 
 @transaction.atomic
 def sign_note(note: ClinicalNote, *, by: User, words: dict[str, str], edition: int) -> ClinicalNote:
-    """Fixes it: these words, as the screen shows them, with its figures as they stand now.
+    """Sign the note: its text as shown, with its current figures.
 
     Raises:
         Signed: it was signed before.
@@ -100,14 +100,14 @@ def sign_note(note: ClinicalNote, *, by: User, words: dict[str, str], edition: i
         raise NoteIsSigned
     if locked.edition != edition:
         raise ChangedMeanwhile
-    locked.words = _of_its_parts(locked, words)
+    locked.words = _known_parts(locked, words)
     locked.figures = figures_for(locked)
     locked.signed_at, locked.signed_by = timezone.now(), by
     locked.save(update_fields=["words", "figures", "signed_at", "signed_by"])
     return locked
 
 
-def _of_its_parts(note: ClinicalNote, words: dict[str, str]) -> dict[str, str]:
+def _known_parts(note: ClinicalNote, words: dict[str, str]) -> dict[str, str]:
     return {code: words.get(code, "") for code, _ in PARTS[ClinicalNote.Kind(note.kind)]}
 
 

@@ -54,7 +54,7 @@ def _report_sentences(facts: Facts) -> list[str]:
         told.append(
             gettext("Voice before practice, by session: {listed}.").format(listed=join_words(days))
         )
-    efforts = facts.said(SelfReport.Kind.EFFORT)
+    efforts = facts.values_of(SelfReport.Kind.EFFORT)
     if efforts:
         low, high = min(efforts), max(efforts)
         if low == high:
@@ -67,7 +67,7 @@ def _report_sentences(facts: Facts) -> list[str]:
             )
     told += _strain(facts)
     told += _skipped(facts)
-    bothers = facts.said(SelfReport.Kind.BOTHER)
+    bothers = facts.values_of(SelfReport.Kind.BOTHER)
     if bothers:
         told.append(
             gettext("Bother from the voice: {words} of 10.").format(
@@ -77,7 +77,7 @@ def _report_sentences(facts: Facts) -> list[str]:
     told += [
         f"“{report.value}”" for report in facts.reports if report.kind == SelfReport.Kind.COMMENT
     ]
-    told += [f"“{answer['words']}”" for answer in facts.said(SelfReport.Kind.ANSWER)]
+    told += [f"“{answer['words']}”" for answer in facts.values_of(SelfReport.Kind.ANSWER)]
     told += [stop_sentence(stop, facts.client.zone) for stop in facts.stops]
     return told or [gettext("No further reports.")]
 
@@ -94,7 +94,7 @@ STRAIN_PLACES = Words(
 
 
 def _strain(facts: Facts) -> list[Any]:
-    asked = facts.said(SelfReport.Kind.STRAIN)
+    asked = facts.values_of(SelfReport.Kind.STRAIN)
     yes = [each.get("where", "") for each in asked if each["said"]]
     if yes:
         places = join_words(dict.fromkeys(STRAIN_PLACES[where] for where in yes if where))
@@ -142,9 +142,9 @@ def _measurement_sentences(facts: Facts) -> list[str]:
 
 
 def _activity_sentences(facts: Facts) -> list[str]:
-    """Return what was done without measuring, task by task."""
+    """Return sentences about unmeasured practice, task by task."""
     by_task = defaultdict(list)
-    for each in reversed(facts.told):
+    for each in reversed(facts.reported):
         by_task[each.title].append(each)
     found = []
     for title, days in by_task.items():
@@ -189,7 +189,7 @@ def _series(each: PracticePeriod) -> str:
 
 
 def _meaning(facts: Facts) -> list[str]:
-    """Changed or not, against what, and what follows from it."""
+    """Return the change, its comparison, and its consequence."""
     told = []
     for each in facts.practised[:MOST_SERIES]:
         course, figure = each.value.course, each.series.figure
@@ -257,7 +257,7 @@ def _direction(week_mean: float, change: MeanChange, better: BetterDirection) ->
 
 
 def _not_yet(each: PracticePeriod, week: float, first: float, unit: str) -> str:
-    """Return what is known before a whole week lies after the days that a series begins with."""
+    """Return the known figures before a whole week follows the first days of a series."""
     return gettext(
         "{title}: too early to assess change. The 7-day mean is {plain} {unit}; "
         "the mean of the first weeks is {plain_2} {unit}. A comparison needs "

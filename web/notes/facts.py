@@ -20,7 +20,7 @@ from web.record.history import practice_of
 from web.record.models import Decision, ProgrammeVersion, SelfReport, Session
 from web.results import figures
 from web.results.page import efforts_of
-from web.results.self_reports import ToldDay, told_of
+from web.results.self_reports import ReportedDay, reports_between
 from web.results.series import SeriesShown, series_of, trials_of
 
 if TYPE_CHECKING:
@@ -39,7 +39,7 @@ class PracticePeriod:
 
     @property
     def value(self) -> figures.FigureLine:
-        """The line of what the series is about."""
+        """Return the line of the series' figure."""
         return self.lines[0]
 
 
@@ -59,11 +59,11 @@ class Facts:
     programme: ProgrammeVersion | None
     decisions: list[Decision] = field(default_factory=list)
     proposed: list[str] = field(default_factory=list)
-    told: list[ToldDay] = field(default_factory=list)
+    reported: list[ReportedDay] = field(default_factory=list)
     stops: list = field(default_factory=list)
 
-    def said(self, kind: str) -> list:
-        """The values of one kind of report, in the order they were said."""
+    def values_of(self, kind: str) -> list:
+        """Return the values of one kind of report in order of time."""
         return [report.value for report in self.reports if report.kind == kind]
 
 
@@ -106,7 +106,9 @@ def facts_of(client: Client, *, first: date, last: date, session: Session | None
         proposed=[
             f"{each['title']}: {proposal_words(proposal_from(each))}" for each in status.proposed
         ],
-        told=told_of(client, all_tasks(client.clinic), first=first, last=last, session=session),
+        reported=reports_between(
+            client, all_tasks(client.clinic), first=first, last=last, session=session
+        ),
         # Those of the period, and earlier ones still open.
         stops=list(
             client.stops.filter(

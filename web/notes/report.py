@@ -1,4 +1,4 @@
-"""The figures under a note: tables, charts, and the tries that they rest on, as they stand now.
+"""The figures of a note: tables, charts, and their trials, as they are now.
 
 At signing they are kept with the note, so that what was signed shows for good what it showed then.
 """

@@ -1,4 +1,4 @@
-"""The headings of what is written."""
+"""Headings of notes."""
 
 from web.ui.marked import Words, gettext_noop
 

@@ -23,7 +23,7 @@ REPLACED = gettext_lazy("This practice link has been replaced. Open the new one 
 
 
 def client_of(user: User, pk: int | None = None) -> Client | None:
-    """Return whose entries this person may send: their own, or a client's whom they lead."""
+    """Return the client whose entries this user may send: themselves, or a client in the clinic."""
     clients = user.visible_clients().select_related("clinic")
     if pk is not None:
         client = clients.filter(pk=pk).first()
@@ -34,9 +34,9 @@ def client_of(user: User, pk: int | None = None) -> Client | None:
 
 
 def shut_out(request: HttpRequest) -> JsonResponse:
-    """Return what a device hears that is not signed in: whether to sign in again, or that its link
-    is closed. Then it also forgets what it has, unless there is a new link under which it can send
-    what waits there, sealed."""
+    """Return the answer to a device that is not signed in: sign in again, or the link is disabled.
+    A disabled device deletes its data, unless a new link exists with which encrypted entries can be
+    sent."""
     holder = holder_of(request.headers.get("X-Practice-Page", ""))
     if holder is None or holder.stands:
         return JsonResponse(

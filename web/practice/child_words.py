@@ -15,7 +15,7 @@ if TYPE_CHECKING:
 
 
 def child_sentence(trial: Trial, *, note_name: Any) -> str:
-    """Return what was measured in a child's words; as for others where nothing was measured."""
+    """Return the result in a child's words; the usual ones if nothing was measured."""
     if trial.total_s is None:
         return result_sentence(trial, note_name=note_name)
     seconds = round(trial.drawn_s)

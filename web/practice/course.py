@@ -50,8 +50,7 @@ class CourseDrawing:
 
 
 def course(asked: PrescribedRow) -> CourseDrawing:
-    """Return what is to be followed; cents are counted from the clinic's A4, as the live
-    track is."""
+    """Return the course to follow; cents are relative to the clinic's A4, like the live track."""
     client = asked.task.programme.client
     item, task = asked.item, asked.shipped
     line = line_of(item, task) if item and task else []

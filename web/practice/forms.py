@@ -18,7 +18,7 @@ _DIGITS = {"inputmode": "numeric", "autocomplete": "off"}
 
 
 class CodeForm(forms.Form):
-    """The code that stands on the handout."""
+    """The code on the handout."""
 
     code = forms.CharField(
         label=gettext_lazy("Your code"),
@@ -56,7 +56,7 @@ def _common() -> frozenset[str]:
     return frozenset(each for each in CommonPasswordValidator().passwords if each.isdigit())
 
 
-def _guessed_first(pin: str) -> bool:
+def _is_common_pin(pin: str) -> bool:
     """Return whether a PIN is a common one, a run up or down, or a short piece over and over."""
     steps = {(int(after) - int(before)) % 10 for before, after in pairwise(pin)}
     pieces = any(pin == (pin[:n] * len(pin))[: len(pin)] for n in (1, 2, 3))
@@ -76,7 +76,7 @@ class ChoosePinForm(PinForm):
     field_order = ("pin", "again", "remember")
 
     def clean_pin(self) -> str | None:
-        """Digits as a telephone has them, and none of those that are guessed first."""
+        """Require digits only, and reject common PINs."""
         pin = self.cleaned_data["pin"].strip()
         shortest, longest = PIN_DIGITS
         if not (pin.isascii() and pin.isdigit()) or not shortest <= len(pin) <= longest:
@@ -85,12 +85,12 @@ class ChoosePinForm(PinForm):
                     shortest=shortest, longest=longest
                 )
             )
-        if _guessed_first(pin):
+        if _is_common_pin(pin):
             raise forms.ValidationError(gettext("This PIN is easy to guess. Choose another."))
         return pin
 
     def clean(self) -> Any:
-        """The two are one."""
+        """Require both to be equal."""
         super().clean()
         said = self.cleaned_data
         if said.get("pin") and said.get("again") and said["pin"] != said["again"].strip():
@@ -98,7 +98,7 @@ class ChoosePinForm(PinForm):
         return said
 
 
-class OtherPinForm(ChoosePinForm):
+class ReplacePinForm(ChoosePinForm):
     """A PIN instead of the one before."""
 
     old = forms.CharField(

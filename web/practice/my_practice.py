@@ -48,7 +48,7 @@ class HeldWeek:
 
 @dataclass(frozen=True)
 class HeldProgress:
-    """One held sound over time, s; None where there was no trial.
+    """One held sound over time, s; None without a trial.
 
     Attributes:
         task: key of the prescribed task that is in force.
@@ -187,7 +187,7 @@ def practised_days(client: Client, *, today: date, days: int = DAYS) -> list[tup
 
 
 def next_day(programme: ProgrammeVersion, *, today: date) -> date | None:
-    """Return the next day with a session, today if one is still due; None where none is dated."""
+    """Return the next day with a session, today if one is still due; None without dated ones."""
     prescribed = programme.prescribed
     if prescribed is None or not prescribed.dose.a_day:
         return None

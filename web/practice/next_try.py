@@ -1,4 +1,4 @@
-"""What to try next, in one sentence: the task's own remedy, or a general one."""
+"""One sentence of advice for the next try: the task's own remedy, or a general one."""
 
 from __future__ import annotations
 
@@ -105,7 +105,7 @@ SIGNS: dict[VerdictReason, tuple[str, ...]] = {
 
 
 def next_try(task: Task | None, reasons: Iterable[VerdictReason], wording: str) -> str:
-    """Return what to do next about the first reason that has an answer; "" for none.
+    """Return advice for the first reason that has one; "" for none.
 
     Args:
         task: of the catalogue; None where one held sound was prescribed alone.

@@ -1,4 +1,4 @@
-"""The token of a practice page: it names who the page was made for, and lets in a stop.
+"""The token of a practice page: it identifies the page's client, and authorises stop reports.
 
 It opens nothing and shows nothing. It has no end, because a stop may lie on a device for as long as
 the device does. It carries two signatures and either is enough: the site's, which holds when a
@@ -52,7 +52,7 @@ def page_token(client: Client, *, by: User) -> str:
 
 
 def holder_of(token: Any) -> Holder | None:
-    """Return who a page was made for; None where no page of this site was."""
+    """Return the client of a page; None if the token is not from this site."""
     by_site, _, by_client = str(token).partition(_BETWEEN)
     named = _signed_by_the_site(by_site) or _signed_by_the_client(by_site, by_client)
     match named:
@@ -81,7 +81,7 @@ def _signed_by_the_site(by_site: str) -> Any:
 
 
 def _signed_by_the_client(by_site: str, by_client: str) -> Any:
-    """Return what is named where the client's own key signed it."""
+    """Return the client named by a token that the client's own key signed."""
     try:
         payload = signing.b64_decode(by_site.partition(":")[0].encode())
         named = signing.JSONSerializer().loads(payload)

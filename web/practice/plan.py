@@ -1,5 +1,5 @@
-"""A programme as the session that a device leads through: everything it needs, so that it can go on
-without a network. The device follows; what is done when, and in which order, is settled here."""
+"""A programme as the session that a device leads: everything it needs, so that it can continue
+without a network. The order and times are decided here; the device follows."""
 
 from __future__ import annotations
 
@@ -24,7 +24,7 @@ from reedcore.programme.session import (
     LedRound,
     beat_of,
     counted_task,
-    ends_after_s,
+    end_silence_s,
     is_led_in_phases,
     is_rest_day,
     led_session,
@@ -57,8 +57,8 @@ from web.record.today import (
     flag_ending_today,
     known_flags,
     open_session,
+    pausing_stops,
     sessions_today,
-    stops_known,
     strain_today,
     tries_today,
     voiced_today,
@@ -148,7 +148,7 @@ def session_plan(
         # Last day of voice rest: a device uses its own date, also offline.
         "rest_until": client.voice_rest_until.isoformat() if client.voice_rest_until else None,
         # By key, whether each stop still pauses practice: a device compares it with its own record.
-        "stops": stops_known(client),
+        "stops": pausing_stops(client),
         "over_today": flag_ending_today(client, now=timezone.now()),
         "loud_over": strain_today(client, now=timezone.now()),
         "blocks": blocks,
@@ -192,7 +192,7 @@ def _strand_plans(
     catalogue: dict[str, Task],
     client: Client,
 ) -> list[Any]:
-    """The programmes in force together, each with what is planned in it."""
+    """Return the programmes in force together, each with its planned items."""
     prescribed = programme.prescribed
     if prescribed is None:
         alone = [
@@ -215,15 +215,14 @@ def _strand_plans(
 
 
 def _planned_alone(block: Any) -> PlannedItem:
-    """Return one held sound that was prescribed by itself: the whole session, on every day."""
+    """Return a single held sound: the whole session, on every day."""
     return PlannedItem(
         block["id"], block["family"], loud=False, short=True, in_seconds=block["in_seconds"]
     )
 
 
 def _session(strand: Strand | None, planned: list[PlannedItem]) -> dict:
-    """Return one of today's sessions: what it is called, when it is done, and its order for each
-    day."""
+    """Return one of today's sessions: title, time, and its order for each day."""
     led = led_session(strand, planned)
     return {
         "id": strand.id if strand else "",
@@ -299,7 +298,7 @@ def _block(item_id: str, tasks: list[PrescribedRow], cautions: frozenset[Any]) -
         "feedback": item.feedback,
         "sip": item.sip,
         "rest_s": rest_s(cautions),
-        "ends_after_s": ends_after_s(first.asking),
+        "ends_after_s": end_silence_s(first.asking),
         "ends_at_s": first.seconds if first.seconds > LONG_TRY_S else None,
         "level": item.floor is not None or item.ceiling is not None,
         "contrast": item.contrast,
@@ -318,8 +317,7 @@ def _block(item_id: str, tasks: list[PrescribedRow], cautions: frozenset[Any]) -
 
 
 def _catalogue_facts(task: Task | None) -> dict:
-    """Return what the catalogue says of a task; of one held sound prescribed alone there is
-    nothing."""
+    """Return the catalogue's facts about a task; empty for a single held sound."""
     if task is None:
         nothing = {"drawing": "", "props": [], "washed": False, "mirror": False, "caution": ""}
         alone = {"family": "block", "loud": False, "voiced": True, "felt": None, "faults": []}
@@ -343,8 +341,7 @@ def _pieces(line: tuple[Any, ...]) -> list[dict[str, Any]]:
 
 
 def _picture(asked: PrescribedRow) -> dict | None:
-    """Return what is spoken about, as the page shows it; None where none is chosen, or it
-    is gone."""
+    """Return the picture to describe for the page; None if there is none."""
     pk = asked.item.picture if asked.item else None
     clinic = asked.task.programme.client.clinic
     found = clinic.pictures.filter(pk=pk).only("pk", "alt").first() if pk else None
@@ -383,7 +380,7 @@ def _round(asked: PrescribedRow, each: LedRound) -> dict:
 
 
 def _counting_names(counted: CountedTask) -> dict:
-    """Return what the device counts or asks for, by the names that it knows."""
+    """Return the unit to count or ask for, in the device's names."""
     found: dict[str, Any] = {"leads": counted.counts.value, "seconds": counted.seconds}
     if counted.breaths:
         found |= {

@@ -89,7 +89,7 @@ class LiveTrace:
 
     @property
     def below(self) -> int:
-        """The line on which figures stand under the ground."""
+        """Return the position of the figures below the ground."""
         return self.ground + 28
 
     @property

@@ -33,9 +33,9 @@ LIMITS = (Aspect.SPREAD, Aspect.LEVEL_SPREAD, Aspect.END_FALL, Aspect.SHAPE)
 def result_sentence(trial: Trial, *, note_name: Any) -> str:
     """Return one honest sentence: how long, how steady, how near the note, and the target."""
     if trial.source == trial.Source.TOLD:
-        return told_words(trial.figures)
+        return reported_words(trial.figures)
     if trial.total_s is None:
-        return _unheard(trial)
+        return _missing_sound_words(trial)
     other = _words_for_figures(trial) or _OTHERS.get(trial.task.measure)
     if other and trial.figures:
         return other(trial)
@@ -66,8 +66,8 @@ _NOT_TIMED = Words(
 )
 
 
-def _unheard(trial: Trial) -> str:
-    """Return what was not there, by what was asked for."""
+def _missing_sound_words(trial: Trial) -> str:
+    """Return the message for a missing sound, by the task's target."""
     for part in trial.parts:
         if part["why"] == VerdictReason.NOTHING_SOUNDED:
             return gettext(
@@ -107,8 +107,8 @@ AFTER_BREATH = Words(
 )
 
 
-def told_words(figures: dict[str, Any]) -> str:
-    """Return what the client said was done."""
+def reported_words(figures: dict[str, Any]) -> str:
+    """Return the client's reported figures in words."""
     told = [
         number_with_unit(figures[name], unit)
         for name, unit in COUNTED_UNITS.items()
@@ -176,7 +176,7 @@ def _script(trial: Trial) -> str:
 
 
 def _rhythm(trial: Any) -> Any:
-    """Pulses, bursts and air before voice: the count, then what was met or not."""
+    """Return pulses, bursts and air before voice: the count, then met or not."""
     figures = trial.figures
     told = (
         [
@@ -200,8 +200,7 @@ def _rhythm(trial: Any) -> Any:
 
 
 def _words_for_figures(trial: Trial) -> Callable[..., Any] | None:
-    """Return the words for what was listened for, where that is a rhythm, a start or a glide; None
-    elsewhere."""
+    """Return the words for a rhythm, a start or a glide; None for other tasks."""
     found = set(trial.figures)
     return next((words for names, words in _BY_FIGURES if names & found), None)
 
@@ -259,7 +258,7 @@ def _length(trial: Trial) -> str:
 
 
 def _steadiness(trial: Trial) -> str:
-    """Return how steady the pitch was; a wide spread only where steadiness was asked for.
+    """Return the steadiness of the pitch; a wide spread only if steadiness was part of the target.
 
     A client with a tremor who was asked for a length is not told that the voice wavers.
     """
@@ -317,7 +316,7 @@ def _level(trial: Trial) -> str:
 
 
 def _limits(trial: Trial) -> Iterator[str]:
-    """Yield what of the steadiness that was asked for was not kept."""
+    """Yield the missed steadiness limits of the target."""
     for part in trial.parts:
         if part["part"] in LIMITS and part["verdict"] == trial.Outcome.NOT_MET:
             yield WHY[VerdictReason(part["why"])]

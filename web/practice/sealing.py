@@ -24,7 +24,7 @@ from django.db import transaction
 
 from web.clients.models import Client
 from web.keeping import journal
-from web.keeping.keyring import box, sealed_anew
+from web.keeping.keyring import box, reencrypt
 from web.ui.saving import lock_row
 
 from .models import DeviceKey
@@ -39,8 +39,8 @@ _DER = b"\x30"
 
 
 def sealing_key(client: Client) -> str:
-    """Return the key that this client's devices seal to, base64 of its uncompressed point; made
-    when it is first asked for."""
+    """Return the public key of this client's devices, base64 of its uncompressed point; create it
+    if necessary."""
     point = (
         load(device_key(client))
         .public_key()
@@ -50,8 +50,8 @@ def sealing_key(client: Client) -> str:
 
 
 def device_key(client: Client) -> bytes:
-    """Return the client's key, DER; make it where it is asked for the first time, and where the one
-    that was made is sealed by a key of the site's that is gone."""
+    """Return the client's key, DER; create it if there is none, or if the site key that encrypted
+    it is gone."""
     made = key_of(client.pk)
     if made is not None:
         return made
@@ -73,7 +73,7 @@ def device_key(client: Client) -> bytes:
 
 
 def key_of(client_pk: int) -> bytes | None:
-    """Return a client's key, DER; None where there is none, or none that the site's keys open."""
+    """Return a client's key, DER; None without one, or if none of the site's keys decrypts it."""
     kept = DeviceKey.objects.filter(client=client_pk).first()
     if kept is None:
         return None
@@ -109,7 +109,7 @@ def seal_keys() -> int:
                 kept.private = (
                     sealed_key(private).encode()
                     if private.startswith(_DER)
-                    else sealed_anew(private.decode(), SEALED_FOR).encode()
+                    else reencrypt(private.decode(), SEALED_FOR).encode()
                 )
             except InvalidToken:
                 shut += 1
@@ -144,5 +144,5 @@ def recover_key(client: Client, sealed: str) -> bool:
 
 
 def load(private: bytes) -> ec.EllipticCurvePrivateKey:
-    """Return a key as what opens seals."""
+    """Return a key as an object that decrypts."""
     return cast(ec.EllipticCurvePrivateKey, load_der_private_key(private, password=None))

@@ -70,8 +70,8 @@ def simulated_clip(
     number: int | None = None,
     rate_hz: int = 48_000,
 ) -> Clip:
-    """Return what the made-up client does with this task, or with one round of it; the same seed
-    does the same again."""
+    """Return the synthetic client's take of this task, or of one round; the same seed gives the
+    same take."""
     if manner == "silent":
         return render((Silence(2.5),), room=ROOM, rate_hz=rate_hz, seed=seed)
     made: Any = SIMULATED[asked.asking.kind]
@@ -162,7 +162,7 @@ def _circles(seconds: float, ends: list[float]) -> tuple[Any, ...]:
     return tuple(parts)
 
 
-def _on_the_beat(asked: PrescribedRow, share: float) -> tuple[Silence, VoicedPart]:
+def _delay_to_beat(asked: PrescribedRow, share: float) -> tuple[Silence, VoicedPart]:
     """Delay the sound to the first beat of the next bar, with human accuracy."""
     beat_s = 60.0 / float(asked.params.get("tempo", 90.0))
     return (
@@ -225,11 +225,11 @@ SIMULATED = {
     "pulses": _pulses,
     "bursts_then_long": _bursts,
     "air_then_voice": _air_then_voice,
-    "on_the_beat": _on_the_beat,
+    "on_the_beat": _delay_to_beat,
 }
 
 
 def vowel_of(task: PrescribedTask) -> str:
-    """The vowel the simulated voice has for a task's sound."""
+    """Return the vowel of the simulated voice for a task's sound."""
     sound = NEAREST_VOWEL.get(task.sound, task.sound)
     return sound if sound in VOWELS else HUMMED

@@ -1,4 +1,4 @@
-"""A device that several clients share: which one it is, and whose names stand on it.
+"""A shared device of several clients: its identity, and the names on it.
 
 The device carries a signed cookie; it opens nothing. It shows the names the clinic put there, and
 each name still asks for its PIN.
@@ -45,8 +45,7 @@ def is_now(response: HttpResponse, tablet: Tablet, *, secure: bool) -> HttpRespo
 
 
 def tablet_clients(tablet: Tablet) -> QuerySet[Any]:
-    """Return those who can come in by their name: with a link, and a PIN that they have chosen
-    themselves.
+    """Return clients who can sign in by name: with a link, and a PIN of their own choice.
 
     Clients without a PIN are left out: the first person to touch the name could choose one.
     """
@@ -58,8 +57,7 @@ def tablet_clients(tablet: Tablet) -> QuerySet[Any]:
 
 
 def tiles(tablet: Tablet) -> list[tuple[Client, str]]:
-    """Return each client and what their tile says: the first name, and more only where that is
-    needed."""
+    """Return each client with a label: the first name, and more only if names are equal."""
     found = list(tablet_clients(tablet))
     short = [_short(each.name) for each in found]
     return [

@@ -187,12 +187,12 @@ INSTRUCTIONS = Words(
 
 
 def instruction(task: PrescribedTask) -> str:
-    """Return what to do with a held sound that was prescribed by itself, in one breath."""
+    """Return the instruction for a single held sound, in one line."""
     return INSTRUCTIONS[task.counts].format(sound=task.sound)
 
 
 def title_of(asked: PrescribedRow, *, note: Any = None) -> str:
-    """Return what a task is called on the client's screen."""
+    """Return a task's title on the client's screen."""
     task = asked.task
     if task.measure == task.HOLD:
         name = (

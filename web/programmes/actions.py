@@ -23,7 +23,7 @@ from web.screening.queries import blocks
 from web.ui.saving import lock_row
 
 from . import drafting
-from .composer_view import ComposerView, look_again, second_look, second_look_at_one
+from .composer_view import ComposerView, recheck, second_look, second_look_at_one
 from .drafting import lock_client
 from .queries import draft_document, edition_of
 from .wording import finding_words
@@ -37,7 +37,7 @@ if TYPE_CHECKING:
 
 
 class NotCleared(Exception):
-    """Something on record stands against prescribing; ``blocks`` says what."""
+    """A fact on record blocks prescribing; ``blocks`` names it."""
 
     def __init__(self, found: tuple[Block, ...]) -> None:
         super().__init__(", ".join(found))
@@ -60,7 +60,7 @@ class OpenStops(Exception):
 
 
 class ChangedSince(Exception):
-    """The draft is not what the page showed."""
+    """The draft has changed since the page was shown."""
 
 
 class EmptyProgramme(Exception):
@@ -126,7 +126,7 @@ def publish_document(
     if before is not None:
         drafting.carry(client, before, document, by=by)
     elif not keeps_draft:
-        drafting.handed_over(client, by=by)
+        drafting.end_published_draft(client, by=by)
     return programme
 
 
@@ -151,7 +151,7 @@ def _refuse_open_stops(look: ComposerView, overrules: Mapping[str, Any]) -> None
 
 @transaction.atomic
 def publish_again(programme: ProgrammeVersion, *, by: User) -> ProgrammeVersion:
-    """Make the next version of what an older one asked; a draft stays beside it, as it is.
+    """Publish an older version's content as the next version; a draft stays unchanged.
 
     Raises:
         NotCleared, OpenStops: as above, for the record as it stands now.
@@ -189,7 +189,7 @@ def _in_force_already(client: Client, task: PrescribedTask, *, by: User) -> Prog
 
 
 def latest_single_sound(task: PrescribedTask, **changed: Any) -> PrescribedTask:
-    """Return one held sound that was prescribed by itself, to be prescribed once more."""
+    """Return the latest single held sound, to prescribe again."""
     asked = {
         name: getattr(task, name) for name in ("sound", "note_midi", "target_s", "counts", "tries")
     }
@@ -198,8 +198,8 @@ def latest_single_sound(task: PrescribedTask, **changed: Any) -> PrescribedTask:
 
 @transaction.atomic
 def withdraw(programme: ProgrammeVersion, *, by: User) -> None:
-    """Take a version back: the one before it is in force again. Nothing of it is deleted, and what
-    was practised under it is kept, also where that arrives later."""
+    """Withdraw a version: the one before it is in force again. It is not deleted, and its practice
+    is kept, even if it arrives later."""
     lock_client(programme.client)
     stored = lock_row(programme)
     if stored.withdrawn_at is None:
@@ -213,10 +213,11 @@ def check_again(client: Client) -> None:
     if programme is None:
         return
     programme.client = client
-    look = look_again(programme, all_tasks(client.clinic))
+    look = recheck(programme, all_tasks(client.clinic))
     spelling = Spelling(client.spelling)
     concerns = [
-        finding_words(each, spelling=spelling) for each in look.open_stops(programme.kept_in_spite)
+        finding_words(each, spelling=spelling)
+        for each in look.open_stops(programme.overruled_stops)
     ]
     if concerns != programme.concerns:
         programme.concerns = concerns
@@ -240,7 +241,7 @@ def _next_version(client: Client, *, by: User, at: Any, **more: Any) -> Programm
 def _rows(
     programme: ProgrammeVersion, asked: Programme, tasks: dict[str, Task]
 ) -> Iterator[PrescribedTask]:
-    """A row for each item, task that will do for it, and note: results are never joined."""
+    """Return a row for each item, substitute task, and note: results are never joined."""
     position = 0
     either = [
         (item, tasks[code])

@@ -14,12 +14,14 @@ class ProgrammesConfig(AppConfig):
     name = "web.programmes"
 
     def ready(self) -> None:
-        """A changed record is held against the programme in force."""
+        """Check the programme in force whenever the record changes."""
         from web.clients.signals import record_changed
 
         from .actions import check_again
 
-        def looked(sender: Any, client: Client, **rest: Any) -> None:
+        def recheck_programmes(sender: Any, client: Client, **rest: Any) -> None:
             check_again(client)
 
-        record_changed.connect(looked, weak=False, dispatch_uid="programmes.check_again")
+        record_changed.connect(
+            recheck_programmes, weak=False, dispatch_uid="programmes.check_again"
+        )

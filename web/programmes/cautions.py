@@ -48,7 +48,8 @@ water. A child's session lasts at most 10 minutes, with a named adult.
 
 
 def cautions_met(task: Task) -> dict[Caution, dict[str, tuple[str, ...]]]:
-    """Return the cautions that a task at its defaults meets: by caution and column, what of it."""
+    """Return the cautions that a task with its defaults meets: by caution and column, with the
+    detail."""
     found: dict[Caution, dict[str, tuple[str, ...]]] = {}
     for caution in Caution:
         who = Person(
@@ -103,7 +104,7 @@ def _caution_name(caution: Caution) -> str:
 
 
 def _cell(column: str, met: dict[Caution, dict[str, tuple[str, ...]]]) -> str:
-    """Cautions with what of them, those that say the same together."""
+    """Return cautions with their details, grouped by equal details."""
     by_words: dict[tuple[str, ...], list[str]] = {}
     for caution, columns in met.items():
         if column in columns:

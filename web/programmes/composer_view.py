@@ -1,4 +1,4 @@
-"""The second look: what the programme check says of a prescription for this client.
+"""The programme check of a prescription for this client.
 
 Every way to prescribe asks here, and so does a change of the record under a programme in force.
 """
@@ -27,7 +27,7 @@ _LAPSES = {"larynx_not_seen": lambda client: f"{client.complaint}/{client.voice_
 
 @dataclass(frozen=True)
 class ComposerView:
-    """The programmes in force together, and what the check found in them.
+    """The programmes in force together, with the findings of the check.
 
     Attributes:
         plans: the programmes that are in force together, the main one first.
@@ -70,7 +70,7 @@ def second_look(
 
 
 def second_look_at_one(client: Client, task: PrescribedTask, *, at: Any = None) -> ComposerView:
-    """Check one held sound that is prescribed by itself."""
+    """Check a single held sound."""
     person, found = person_of(client)
     best = bests(client, found)
     before = in_force_week_ago(client, {}, at=at).seconds
@@ -78,7 +78,7 @@ def second_look_at_one(client: Client, task: PrescribedTask, *, at: Any = None) 
     return _check_plans(client, ((Strand(MAIN, Programme(plan.dose)), plan),), person)
 
 
-def look_again(version: ProgrammeVersion, tasks: dict[str, Task]) -> ComposerView:
+def recheck(version: ProgrammeVersion, tasks: dict[str, Task]) -> ComposerView:
     """Check a version in force against the current record."""
     if version.prescribed:
         return second_look(version.client, version.prescribed, tasks)
@@ -94,7 +94,8 @@ def _check_plans(client: Client, plans: tuple[Any, ...], person: Person) -> Comp
 
 
 def _key(finding: Any, client: Client, strand: str = MAIN) -> str:
-    """Return one reason, one finding, one task; where the record is the cause, as it stands now."""
+    """Return the key of a finding about a task; it includes the recorded fact if that is the
+    cause."""
     about = finding.item or (f"of-{strand}" if strand and finding.code not in OF_ALL else "")
     key = f"{finding.code}:{about}"
     if finding.about:
@@ -105,7 +106,8 @@ def _key(finding: Any, client: Client, strand: str = MAIN) -> str:
 
 
 def reason_before(overrules: Mapping[str, Any], key: str) -> str:
-    """Return what was written for the same finding before the record changed, to begin from."""
+    """Return the reason given for the same finding before the record changed, as a starting
+    text."""
     alike = key.split("@")[0]
     older = alike.rsplit(":", 1)[0] if alike.count(":") > 1 else alike
     said = [

@@ -1,4 +1,4 @@
-"""Before a draft is handed over: what that changes for the client, and what is asked about."""
+"""Before publishing: the changes for the client, and the questions to confirm."""
 
 from __future__ import annotations
 
@@ -26,7 +26,8 @@ if TYPE_CHECKING:
 
 
 def draft_changes(client: Client, *, today: date) -> dict:
-    """Return the draft against what is in force, as the question before the hand-over shows it."""
+    """Return the draft's changes to the version in force, as the question before publishing shows
+    them."""
     tasks = all_tasks(client.clinic)
     asked = programme_from(clean_document(draft_document(client), tasks=tasks)[0])
     programme = current_programme(client)

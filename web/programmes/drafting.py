@@ -1,4 +1,4 @@
-"""A draft and the edits that several pages make of it: each is made once, on what stands now.
+"""A draft and the edits from several pages: each is applied once, to the current state.
 
 What others changed in between is merged where the edits do not touch. Where they do, the edit is
 not made, and its page is told what stands and asked.
@@ -31,7 +31,7 @@ from reedcore.programme.changes import (
 )
 from reedcore.programme.document import clean_document
 from reedcore.programme.document_values import item_from, programme_from
-from reedcore.programme.edits import BringBack, Replace, edit_of, edited_by_all
+from reedcore.programme.edits import BringBack, Replace, apply_edits, edit_of
 from reedcore.programme.programme import Item, Programme
 from web.clients.models import Client
 from web.record.programmes import empty_document
@@ -80,7 +80,7 @@ class SentEdit:
 
 
 @dataclass(frozen=True)
-class NotMade:
+class EditNotApplied:
     """An edit that was not made, and why.
 
     Attributes:
@@ -112,7 +112,7 @@ class OpenDraft:
 
     @property
     def programme(self) -> Programme:
-        """The draft as a value."""
+        """Return the draft as a value."""
         return programme_from(self.document)
 
     def item(self, id: str) -> Item:
@@ -123,7 +123,7 @@ class OpenDraft:
         """
         return item_from(item_of(self.document, id))
 
-    def took(self, sent: SentEdit) -> NotMade | None:
+    def apply(self, sent: SentEdit) -> EditNotApplied | None:
         """Make one edit, or says why it is not made."""
         if self.client.draft_changes.filter(page=self.page, number=sent.number).exists():
             return None
@@ -134,12 +134,12 @@ class OpenDraft:
         except NoSuchItem as refusal:
             return self._removed_item(sent, refusal.facts["item"])
         except FieldNotParsed as misread:
-            return NotMade(sent.number, str(misread))
+            return EditNotApplied(sent.number, str(misread))
         except Refusal as refusal:
-            return NotMade(sent.number, sentence(refusal))
+            return EditNotApplied(sent.number, sentence(refusal))
 
-    def _apply(self, sent: SentEdit) -> NotMade | None:
-        after = edited_by_all(self.document, self._edits(sent.raw), self.tasks)
+    def _apply(self, sent: SentEdit) -> EditNotApplied | None:
+        after = apply_edits(self.document, self._edits(sent.raw), self.tasks)
         return self._apply_changes(sent, changes_between(self.document, after), since=sent.seen)
 
     def _edits(self, raw: Mapping[str, Any]) -> tuple[Any, ...]:
@@ -161,15 +161,15 @@ class OpenDraft:
             return self.special[do](self, raw)
         return (edit_of(raw if do in BY_HAND else {}),)
 
-    def _undo_or_redo(self, sent: SentEdit) -> NotMade | None:
-        """Undo what this page did last, or redo what it undid last."""
+    def _undo_or_redo(self, sent: SentEdit) -> EditNotApplied | None:
+        """Undo this page's last edit, or redo the last undone one."""
         past, future = self._stacks()
         undoes = sent.raw["do"] == Action.UNDO
         stack = past if undoes else future
         if not stack:
             undo_words = gettext("There is nothing on this page to undo.")
             redo_words = gettext("There is nothing on this page to redo.")
-            return NotMade(sent.number, undo_words if undoes else redo_words)
+            return EditNotApplied(sent.number, undo_words if undoes else redo_words)
         entry = stack[-1]
         last = max(entry.edition, sent.seen) if sent.sure else entry.edition
         changes = changes_of(entry.inverse_changes if undoes else entry.changes)
@@ -200,16 +200,16 @@ class OpenDraft:
         since: Any,
         target: Any = None,
         action: Any = Action.DO,
-    ) -> NotMade | None:
+    ) -> EditNotApplied | None:
         if not changes:
             return None
         for other in self._changes_of_others(since):
             if clash := clashes(changes, changes_of(other.changes)):
-                return NotMade(sent.number, self._words(other, clash[0]), clash=True)
+                return EditNotApplied(sent.number, self._words(other, clash[0]), clash=True)
         after = apply_changes(self.document, changes)
         after, problems = clean_document(after, tasks=self.tasks)
         if problems:
-            return NotMade(sent.number, problem_words(problems[0]))
+            return EditNotApplied(sent.number, problem_words(problems[0]))
         self.keep(changes, after, number=sent.number, target=target, action=action)
         return None
 
@@ -221,16 +221,16 @@ class OpenDraft:
         who, spelling = other.made_by.get_full_name(), Spelling(self.client.spelling)
         return clash_words(change, self.document, tasks=self.tasks, who=who, spelling=spelling)
 
-    def _removed_item(self, sent: SentEdit, item: str) -> NotMade | None:
-        """Say who removed an item, and that it can be restored."""
+    def _removed_item(self, sent: SentEdit, item: str) -> EditNotApplied | None:
+        """Return who removed an item, and that it can be restored."""
         taken = TakeItem(item)
         for entry in self.client.draft_changes.select_related("made_by").order_by("-edition"):
             if taken in changes_of(entry.changes):
                 if entry.page == self.page or sent.raw.get("do") == "remove_item":
                     return None  # Already removed, as the page wanted.
                 words = self._words(entry, self._put_back(entry, item) or taken)
-                return NotMade(sent.number, words, clash=True, gone=item)
-        return NotMade(sent.number, sentence(NoSuchItem(item=item)))
+                return EditNotApplied(sent.number, words, clash=True, gone=item)
+        return EditNotApplied(sent.number, sentence(NoSuchItem(item=item)))
 
     def _put_back(self, entry: DraftChange, item: str) -> PutItem | None:
         puts = (each for each in changes_of(entry.inverse_changes) if isinstance(each, PutItem))
@@ -271,8 +271,8 @@ class OpenDraft:
 
 
 def lock_client(client: Client) -> Client:
-    """Return the record as it stands now: what is checked is what is prescribed on, two clinicians
-    never make the same version number, and edits of a draft come one after another."""
+    """Lock the record: the checked state is the published one, two clinicians never create the same
+    version number, and edits of a draft are applied in sequence."""
     return Client.objects.select_for_update(of=("self",)).select_related("clinic").get(pk=client.pk)
 
 
@@ -294,30 +294,30 @@ def take_edits(
     tasks: Any,
     special: Any = None,
 ) -> tuple[Any, ...]:
-    """Make a page's edits, one after another; what cannot be made leaves the rest be.
+    """Apply a page's edits in order; edits that cannot be applied do not stop the others.
 
     Returns:
         the draft as it then stands, and what was not made.
     """
     client = lock_client(client)
     draft = _open_draft(client, by=by, tasks=tasks, page=page, special=special)
-    not_made = [found for each in sent if (found := draft.took(each))]
+    not_made = [found for each in sent if (found := draft.apply(each))]
     return draft, not_made
 
 
 @transaction.atomic
 def save_draft(client: Client, document: dict, *, by: User, tasks: Any = None) -> Draft:
-    """Put a whole document in place of what the draft holds."""
+    """Replace the draft's document."""
     client = lock_client(client)
     draft = OpenDraft(client, by, "", tasks or {}, draft_document(client), edition_of(client))
-    after = edited_by_all(draft.document, [Replace(document)], draft.tasks)
+    after = apply_edits(draft.document, [Replace(document)], draft.tasks)
     draft.keep(changes_between(draft.document, after), after)
     return Draft.objects.get(client=client)
 
 
 def carry(client: Client, before: dict, after: dict, *, by: User) -> None:
-    """Take what was changed beside a draft into it; where the draft says something else of the same
-    thing, the draft is the newer word and stays."""
+    """Apply a change made outside the draft to it; where the draft has changed the same value, the
+    draft's value is newer and stays."""
     held = Draft.objects.filter(client=client).first()
     if held is None:
         return
@@ -334,7 +334,7 @@ def carry(client: Client, before: dict, after: dict, *, by: User) -> None:
         draft.keep(changes_between(held.document, taken), taken)
 
 
-def handed_over(client: Client, *, by: User) -> None:
+def end_published_draft(client: Client, *, by: User) -> None:
     """End a draft that was published; pages that show it learn so at their next request."""
     edition = edition_of(client) + 1
     Draft.objects.filter(client=client).delete()

@@ -1,4 +1,4 @@
-"""Drawings of the catalogue as part of a page, so that a printed handout fetches nothing."""
+"""Drawings of the catalogue inline in a page, so that a printed handout loads nothing."""
 
 import re
 from functools import cache

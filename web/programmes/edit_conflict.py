@@ -32,7 +32,7 @@ _FIELDS = {"or": "alternative"}
 def clash_words(
     change: Change, document: dict[str, Any], *, tasks: Any, who: str, spelling: Spelling
 ) -> str:
-    """Return the sentence; it names who, what and to what."""
+    """Return the sentence with the user, the change and its place."""
     match change:
         case PutItem():
             # A removed item is described by what it was.

@@ -45,7 +45,7 @@ class FieldNotParsed(ValueError):
 
 
 def edit_typed(item: str, name: str, said: Any) -> Edit | None:
-    """Return the edit; None where the field leaves things as they are.
+    """Return the edit; None if the field does not change anything.
 
     Args:
         item: its id; empty for settings of the whole session.
@@ -242,7 +242,7 @@ def _days(said: list[Any]) -> list[int]:
     return days
 
 
-def _a_day(said: str) -> int:
+def _parse_per_day(said: str) -> int:
     """Return the sessions a day; whether that is too many depends on the kind of dose."""
     value = _whole(said)
     if not 1 <= value <= MOST_ON_DEMAND:
@@ -288,6 +288,6 @@ _DOSE: dict[str, Callable[[Any], Any]] = {
     "off": _dates,
     "times": _times,
     "weekdays": _days,
-    "a_day": _a_day,
+    "a_day": _parse_per_day,
     "weeks": _limited("weeks", gettext_lazy("At least {} and at most {} weeks.")),
 }

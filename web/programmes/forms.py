@@ -42,7 +42,7 @@ class HoldForm(DescribedForm, forms.ModelForm):
     field_order = ["sound", "note", "target_s", "counts", "tries"]
 
     def clean_note(self) -> Note | None:
-        """Return the typed name as a note, or a sentence that says what would be one."""
+        """Return the typed name as a note, or an error with a valid example."""
         typed = self.cleaned_data["note"].strip()
         if not typed:
             return None

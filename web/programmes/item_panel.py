@@ -1,4 +1,4 @@
-"""The composer's panel of one item: what can be set of it, and with what."""
+"""The composer's panel of one item: its settings and their choices."""
 
 from __future__ import annotations
 
@@ -33,7 +33,7 @@ if TYPE_CHECKING:
 def item_panel(
     item: Item, client: Client, tasks: dict[str, Task], account: User, wording: str
 ) -> dict[str, Any]:
-    """Return what can be changed of one item."""
+    """Return the settings of one item."""
     task = tasks[item.task]
     spelling = Spelling(client.spelling)
     kind = kind_of(task.measure)
@@ -126,7 +126,7 @@ def _pair(task: Task) -> dict[str, Any] | None:
 
 
 def _pattern(item: Item, task: Task, spelling: Spelling) -> Any:
-    """Return a pattern as its fields have it; None for what is none."""
+    """Return a pattern in its fields; None if it is not a pattern."""
     groups = groups_of(item, task)
     if not groups:
         return None

@@ -25,7 +25,7 @@ class Draft(models.Model):
 
 
 class DraftChange(models.Model):
-    """An edit of a draft, in order, with what it changed and how to undo it.
+    """An edit of a draft, in order, with its changes and how to undo it.
 
     Editions go on from one draft of a client to the next, so that a page that has stood open since
     the one before knows what happened in between.

@@ -110,7 +110,7 @@ def composer(
 
 
 def strand_name(strand: Strand) -> str:
-    """Return what a programme is called: by its own name, or its type."""
+    """Return a programme's own name, or its type."""
     return strand.name or SORTS[strand.sort]
 
 
@@ -218,7 +218,7 @@ USUAL = {"rounds_down": 0, "rounds_up": 0, "step_st": 1}
 
 
 def target_words(item: Item, task: Task) -> str:
-    """Return what is asked for, in a few words."""
+    """Return the target in a few words."""
     params = numbers_in_force(item)
     if breaths := breaths_of(item, task):
         return _breath_words(breaths, params["tempo"])
@@ -239,14 +239,14 @@ def target_words(item: Item, task: Task) -> str:
 
 
 def _chosen_rungs(params: Mapping[str, Any], task: Task) -> Iterator[str]:
-    """Yield the labels of the rungs in force; "none" of something goes without saying."""
+    """Yield the labels of the rungs in force, without rungs that mean "none"."""
     for ladder in ladders_of(task).values():
         value = params.get(ladder.changes)
         if isinstance(value, str) and value != NONE and value in ladder.rungs:
             yield ladder.labels[ladder.rungs.index(value)]
 
 
-def _one_after_another(words: Iterable[str]) -> str:
+def _join_steps(words: Iterable[str]) -> str:
     return reduce(
         lambda so_far, each: gettext("{counts}, then {next}").format(counts=so_far, next=each),
         words,
@@ -258,7 +258,7 @@ def _breath_words(breaths: tuple[tuple[Phase, ...], ...], tempo: float) -> str:
     ways: dict[str, dict[int, None]] = {}
     for phase in chain.from_iterable(breaths):
         ways.setdefault(phase.way, {})[phase.counts] = None
-    values = {way: _one_after_another(map(str, counts)) for way, counts in ways.items()}
+    values = {way: _join_steps(map(str, counts)) for way, counts in ways.items()}
     if len(ways["in"]) > 1 and "hold" in ways:
         words = gettext("in and out {out} counts, hold {hold} between, at {tempo:g} a minute")
     elif len(ways["in"]) > 1:

@@ -73,7 +73,7 @@ def _place_words(where: str) -> str:
 
 
 def problem_words(problem: Problem) -> str:
-    """Return what does not fit, in a sentence that begins with its place."""
+    """Return the problem in a sentence that begins with its place."""
     facts = dict(problem.facts)
     if "where" in facts:
         facts["where"] = _place_words(facts["where"])

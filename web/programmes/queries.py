@@ -9,7 +9,7 @@ from .models import Draft
 
 
 def draft_document(client: Client) -> dict:
-    """Return the draft, else the document in force, else nothing yet."""
+    """Return the draft, otherwise the document in force, otherwise an empty one."""
     draft = Draft.objects.filter(client=client).first()
     return draft.document if draft else document_in_force(client)
 

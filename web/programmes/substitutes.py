@@ -1,5 +1,5 @@
-"""Edits of the composer that need more than the document: what the check offers, a starting
-programme, and the version in force again."""
+"""Edits of the composer that need more than the document: fixes of the check, a starting programme,
+and the version in force."""
 
 from __future__ import annotations
 
@@ -55,7 +55,8 @@ if TYPE_CHECKING:
 
 
 def _fix(draft: Any, raw: Any) -> Any:
-    """Return what a finding offers; the check runs again, because it may be resolved already."""
+    """Return the fix of a finding; the check runs again, because the finding may be resolved
+    already."""
     look = second_look(draft.client, draft.programme, draft.tasks)
     for finding, key in zip(look.findings, look.keys, strict=True):
         if key == raw.get("key"):
@@ -109,7 +110,7 @@ def _pair(draft: OpenDraft, raw: dict[str, str]) -> Any:
 
 
 def _beside_programme(draft: OpenDraft, raw: Any) -> Any:
-    """Another programme beside the main one, filled in for this client."""
+    """Return another programme beside the main one, with this client's figures."""
     client, code = draft.client, str(raw.get("code", ""))
     if code not in beside_programmes():
         raise FieldNotParsed(gettext("This programme does not exist."))
@@ -131,8 +132,7 @@ def _drop_strand(draft: Any, raw: Any) -> Any:
 
 
 def _use(draft: OpenDraft, raw: dict[str, str]) -> tuple[Replace] | None:
-    """Return what the library holds, or another client has in force, with this client's own
-    numbers."""
+    """Return a programme from the library, or of another client, with this client's figures."""
     client = draft.client
     where, _, number = str(raw.get("code", "")).partition(":")
     document = _document_in_force(draft, where, int(number)) if number.isdecimal() else None
@@ -208,7 +208,7 @@ PATTERN_ON = "growing_on_ah"
 
 
 def put_pattern(drill: Any, *, id: str) -> Any:
-    """Return what puts a calculated pattern into a draft, as one edit."""
+    """Return the edit that puts a calculated pattern into a draft."""
     numbers = {
         "step_st": drill.step_st,
         "rounds_down": drill.rounds_down,

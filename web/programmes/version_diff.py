@@ -162,7 +162,7 @@ def _dose_value(field: str, value: Any) -> str:
 def _beside_changes(
     before: Mapping[str, BesideProgramme], after: Mapping[str, BesideProgramme]
 ) -> Iterator[str]:
-    """Yield what came to stand beside the programme, went, or changed."""
+    """Yield programmes that were added beside the main one, removed, or changed."""
     for id, strand in after.items():
         name = strand.name or SORTS[strand.sort]
         if id not in before:
@@ -201,7 +201,7 @@ def _item_changes(
 
 
 def _field_change(field: str, value: Any, task: Any, tasks: Any) -> str:
-    """A field of an item by the name it has on its panel."""
+    """Return a changed field of an item by its name on the panel."""
     if field == "feedback":
         return FEEDBACK.get(value, display_value(value))
     if field == "ladder" and task and value in ladders_of(task):

@@ -214,7 +214,7 @@ def finding_words(finding: Finding, *, spelling: Spelling) -> str:
 
 
 def fix_words(fix: Fix, *, tasks: Any, spelling: Spelling) -> str:
-    """Return what the one key would do."""
+    """Return the label of a fix."""
     value = fix.value
     if fix.kind == "set_notes":
         value = " ".join(note.name(spelling) for note in value)

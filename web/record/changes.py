@@ -17,7 +17,7 @@ from web.accounts.models import Clinic, User
 from web.baseline.presenters import target_lines
 from web.baseline.wording import KINDS
 from web.clients.models import Client
-from web.clients.pseudonyms import NAMING, names_left_out
+from web.clients.pseudonyms import NAMING, are_names_hidden
 from web.clients.wording import CAUTION_NAMES, PROPS
 from web.screening.wording import FLAG_NAMES
 from web.ui.dates import day_and_time, full_day
@@ -63,7 +63,7 @@ def changes_of_record(client: Client, *, most: int | None = None) -> list[Change
 
 
 def changes_of_people(clinic: Clinic, *, most: int | None = None) -> list[Change]:
-    """Return what changed about those who work there: who came, what they may do, who left."""
+    """Return changes of the clinic's people: new accounts, roles, deactivations."""
     kept = User.history.filter(clinic=clinic, role__in=User.AT_WORK)
     kept = kept.select_related("history_user").order_by("id", "-history_date", "-history_id")
     found = []
@@ -79,7 +79,7 @@ def changes_of_people(clinic: Clinic, *, most: int | None = None) -> list[Change
 
 
 def _targets(client: Client) -> Iterable[Change]:
-    """Yield each decision that changed what is in force, with what was before it."""
+    """Yield each decision that changed the targets in force, with the previous one."""
     before: dict[str, list[str]] = {}
     for each in client.targets.select_related("decided_by").order_by("decided_at", "pk"):
         after = target_lines(each.values, client)
@@ -123,7 +123,7 @@ def _person_name(person: User | None) -> str:
 
 
 def _lines(new: Any, old: Any, zone: ZoneInfo, besides: frozenset[Any] | set[str]) -> list[Any]:
-    hidden = NAMING if names_left_out() else {}
+    hidden = NAMING if are_names_hidden() else {}
     found = new.diff_against(
         old, foreign_keys_are_objs=False, excluded_fields={*_NOT_TOLD, *besides, *hidden}
     )

@@ -33,7 +33,7 @@ if TYPE_CHECKING:
 
 
 def person_of(client: Client) -> tuple[Person, object]:
-    """Return what the record and the newest baseline say, and what that baseline came to
+    """Return the client from the record and the newest baseline, and the summary of that baseline
     (or None)."""
     found = newest_summary(client)
     today = timezone.localdate()
@@ -56,13 +56,13 @@ def person_of(client: Client) -> tuple[Person, object]:
 
 
 def newest_summary(client: Client) -> BaselineSummary | None:
-    """Return what the newest baseline comes to; None where there is none."""
+    """Return the summary of the newest baseline; None without one."""
     sheet = client.baselines.select_related("client__clinic").first()
     return summary_of(sheet) if sheet else None
 
 
 def _middle(voice: Any) -> Note | None:
-    """Return the middle note of the usual set; None for a range of the client's own."""
+    """Return the middle note of the usual set; None for the client's own range."""
     usual = USUAL_SETS.get(voice)
     return usual.power[len(usual.power) // 2] if usual else None
 
@@ -82,9 +82,8 @@ ENOUGH_TRIES = 4
 
 
 def bests(client: Client, found: Any) -> dict[str, float]:
-    """Return the client's best seconds: by task code where it was practised in the last fortnight
-    and since the baseline, and by measure what the baseline says of every other held voice and
-    hiss."""
+    """Return the client's best seconds: by task code if practised in the last fortnight and since
+    the baseline, and by measure from the baseline for all other held voices and hisses."""
     best = {}
     for measure, longest in (
         (HOLD, found.longest_vowel if found else None),
@@ -121,8 +120,7 @@ def bests(client: Client, found: Any) -> dict[str, float]:
 def own_reach(
     client: Client, item: Item, tasks: Mapping[str, Task]
 ) -> tuple[float | None, float | None]:
-    """Return the client's best at an item's task, and the goal of their holds; None
-    where unknown."""
+    """Return the client's best at an item's task, and the goal of their holds; None if unknown."""
     task = tasks[item.task]
     _, found = person_of(client)
     known = bests(client, found)

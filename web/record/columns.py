@@ -8,7 +8,7 @@ from django.db.models.functions import Cast, Coalesce, NullIf
 
 
 def _null_if_empty(column: str, empty: Any) -> NullIf:
-    """Nothing where it is empty: that is seldom worth being read as JSON."""
+    """Return null for an empty value, because most are empty and reading JSON is slow."""
     return NullIf(column, Value(empty, JSONField()))
 
 

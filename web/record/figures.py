@@ -16,7 +16,7 @@ if TYPE_CHECKING:
 
 
 def client_figures(client: Client) -> ClientFigures:
-    """Return what is known of a client now."""
+    """Return the client's current figures."""
     found = newest_summary(client)
     return ClientFigures(
         voice=client.voice,

@@ -21,9 +21,9 @@ from reedcore.decisions import Settings, changed_settings
 from reedcore.history import (
     LONG_LOOK_BACK,
     LOOK_BACK,
-    DayHeld,
     DecisionRecord,
     History,
+    LongestOfDay,
     Report,
     Screening,
     SessionRecord,
@@ -62,8 +62,7 @@ class ClientSnapshot:
 
 
 def load_snapshots(whom: list[Client], *, now: datetime) -> dict[int, ClientSnapshot]:
-    """Return what the rules look at, of each of these clients of one clinic, by the
-    client's key."""
+    """Return the data for the rules of each of these clients of one clinic, by the client's key."""
     if not whom:
         return {}
     catalogue = all_tasks(whom[0].clinic)
@@ -130,8 +129,7 @@ def whole_history(client: Client, catalogue: dict[str, Task]) -> History:
 
 
 def practice_of(client: Client, *, since: datetime) -> History:
-    """Return what was due and what became of it: doses, sessions, stops, and the trials of no
-    session."""
+    """Return doses, sessions, stops, and trials without a session."""
     by_key = {client.pk: client}
     rows = client.programmes.order_by("version").values_list(
         "version", "published_at", "document__dose", "document__beside", "withdrawn_at"
@@ -250,7 +248,9 @@ def _versions(by_key: Any, catalogue: Any, current: Any, *, since: Any) -> dict[
     } | {client: [] for client in by_key if client not in found}
 
 
-def _old_askings(keys: Iterable[int], catalogue: dict[str, Task]) -> tuple[PrescribedItem, ...]:
+def _prescribed_in_old_versions(
+    keys: Iterable[int], catalogue: dict[str, Task]
+) -> tuple[PrescribedItem, ...]:
     """Return prescribed tasks by key, without the settings in their documents."""
     rows = PrescribedTask.objects.filter(pk__in=keys).select_related("programme")
     return tuple(
@@ -284,22 +284,22 @@ def _longest_by_series(
     earlier: list[Any], versions: list[Any], more: tuple[Any, ...]
 ) -> dict[Any, Any]:
     """Return the same as the core has it: the longest of a day, by series."""
-    askings = {task.key: task for task in more}
-    askings |= {task.key: task for version in versions for task in version.tasks}
-    found: defaultdict[Any, dict[date, DayHeld]] = defaultdict(dict)
+    prescribed_items = {task.key: task for task in more}
+    prescribed_items |= {task.key: task for version in versions for task in version.tasks}
+    found: defaultdict[Any, dict[date, LongestOfDay]] = defaultdict(dict)
     for day, key, total, steady in earlier:
-        asking = askings.get(key)
+        asking = prescribed_items.get(key)
         if asking is None:
             continue
         held = steady if asking.counts == "steady" else total
         before = found[asking.series].get(day)
         if before is None or before.held_s < held:
-            found[asking.series][day] = DayHeld(day, held, asking.target_s)
+            found[asking.series][day] = LongestOfDay(day, held, asking.target_s)
     return {series: tuple(days[day] for day in sorted(days)) for series, days in found.items()}
 
 
 def _rest_days(whom: list[Client]) -> dict[int, tuple[tuple[date, date], ...]]:
-    """The days of voice rest, from when it was recorded to its end."""
+    """Return the days of voice rest, from the entry to its end."""
     found: dict[int, tuple[tuple[date, date], ...]] = {}
     for client in whom:
         if (until := client.voice_rest_until) is None:
@@ -319,7 +319,7 @@ def _tasks_of_older_versions(
     named = {each.task for of in trials.values() for each in of}
     named |= {task for of in earlier.values() for _, task, _, _ in of}
     named |= {each.task for of in reports.values() for each in of if each.task}
-    return _old_askings(named - known, catalogue) if named - known else ()
+    return _prescribed_in_old_versions(named - known, catalogue) if named - known else ()
 
 
 def _reports(by_key: dict[int, Client], since: datetime | None = None) -> dict[int, list[Report]]:

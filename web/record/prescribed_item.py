@@ -1,4 +1,4 @@
-"""A prescribed task with what it asks: the row, and the value that the core works with."""
+"""A prescribed task: the row, and the core's value of it."""
 
 from collections.abc import Mapping
 from functools import cached_property
@@ -37,12 +37,12 @@ class PrescribedRow:
 
     @property
     def item(self) -> Item | None:
-        """Return its item in its version; None if one held sound was prescribed alone."""
+        """Return its item in its version; None for a single held sound."""
         return self.asking.item
 
     @property
     def shipped(self) -> Task | None:
-        """The catalogue's; None where one held sound was prescribed alone."""
+        """Return the catalogue's task; None for a single held sound."""
         return self.asking.shipped
 
     @property

@@ -31,20 +31,20 @@ if TYPE_CHECKING:
 
 
 def current_programme(client: Client, *, with_tasks: bool = True) -> ProgrammeVersion | None:
-    """Return the newest version that was not withdrawn; its tasks are read along, or when asked
-    for."""
+    """Return the newest version that was not withdrawn; its tasks are loaded with it, or on
+    access."""
     in_force = client.programmes.filter(withdrawn_at=None).order_by("-version")
     return (in_force.prefetch_related("tasks") if with_tasks else in_force).first()
 
 
 def current_task(client: Client) -> PrescribedTask | None:
-    """Return the first held sound of the newest version, or None where it holds none."""
+    """Return the first held sound of the newest version, or None without one."""
     programme = current_programme(client)
     return held_task(programme) if programme else None
 
 
 def document_in_force(client: Client) -> dict:
-    """Return the document of the version in force; an empty one where there is none."""
+    """Return the document of the version in force; an empty one without a version."""
     programme = current_programme(client)
     if programme and programme.document:
         return programme.document
@@ -52,14 +52,13 @@ def document_in_force(client: Client) -> dict:
 
 
 def empty_document(client: Client) -> dict:
-    """Return the document of nothing prescribed yet, worded for the client's age."""
+    """Return an empty document worded for the client's age."""
     today = timezone.localdate()
     return programme_document(empty_programme(today, client.wording(on=today)))
 
 
 def wording_of(version: ProgrammeVersion) -> str:
-    """Return for whom the instructions of a version are worded; for adults where it has no
-    document."""
+    """Return the reader of a version's instructions; adults without a document."""
     prescribed = version.prescribed
     return prescribed.wording if prescribed else ADULT
 
@@ -78,7 +77,7 @@ def tasks_of(user: User) -> QuerySet[PrescribedTask]:
 
 
 def note_of(task: PrescribedTask) -> Note | None:
-    """The note asked for, None where any will do."""
+    """Return the prescribed note; None for any note."""
     return None if task.note_midi is None else Note(task.note_midi)
 
 
@@ -95,7 +94,7 @@ def note_hz(task: PrescribedTask) -> float | None:
 
 
 def item_of(task: PrescribedTask) -> Item | None:
-    """Return its item in its version; None where one held sound was prescribed alone."""
+    """Return its item in its version; None for a single held sound."""
     prescribed = task.programme.prescribed
     return prescribed.item(task.item_id) if prescribed else None
 
@@ -103,7 +102,7 @@ def item_of(task: PrescribedTask) -> Item | None:
 def load_prescribed_item(
     task: PrescribedTask, catalogue: Mapping[str, Task], *, version: int | None = None
 ) -> PrescribedItem:
-    """Return what it asks, as a value of the core; of a version that is not made yet too.
+    """Return the prescribed item as a core value, also of an unpublished version.
 
     Args:
         version: its number, where the version's document is not to be read for it.
@@ -133,7 +132,7 @@ def target_of(task: PrescribedTask, *, seconds: float | None = None) -> HoldTarg
 
 
 def version_of(client: Client, version: int) -> ProgrammeVersion:
-    """Return that version, or nothing there."""
+    """Return this version, or 404."""
     versions = client.programmes.select_related("published_by", "client__clinic")
     return get_object_or_404(versions, version=version)
 
@@ -147,7 +146,8 @@ class WeekAgo:
 
 
 def in_force_week_ago(client: Client, tasks: dict[str, Any], *, at: Any = None) -> WeekAgo:
-    """Return what the weekly step is held against; in the first week what the client began with."""
+    """Return the values that the weekly step is compared with; in the first week the initial
+    ones."""
     in_force = client.programmes.filter(withdrawn_at=None).order_by("version")
     versions = [
         Version(

@@ -1,4 +1,4 @@
-"""Today's practice and what is left of it."""
+"""Today's practice and the remaining sessions."""
 
 from __future__ import annotations
 
@@ -29,7 +29,8 @@ OPEN_FOR = timedelta(minutes=30)
 
 
 def tries_today(tasks: Iterable[PrescribedTask]) -> dict[int, list[Trial]]:
-    """Today's tries by the clinic's clock, by their task's key: oldest first, with their traces."""
+    """Return today's tries by the clinic's clock and by task key: oldest first, with their
+    traces."""
     zone = timezone.get_current_timezone()
     midnight = datetime.combine(timezone.localdate(), time(), zone)
     by_key = {task.pk: task for task in tasks}
@@ -46,7 +47,7 @@ def tries_today(tasks: Iterable[PrescribedTask]) -> dict[int, list[Trial]]:
 
 
 def open_session(client: Client, *, now: datetime) -> Session | None:
-    """Return the session that the client is in, on whichever device; None if there is none.
+    """Return the client's open session on any device; None if there is none.
 
     A session that was left without an end counts for :data:`OPEN_FOR` after it was last taken up.
     """
@@ -67,8 +68,7 @@ def is_taken_over(session: Session) -> bool:
 
 
 def measured_vowels(client: Client, capture: dict) -> QuerySet[Any]:
-    """Return the comfortable vowels whose level was measured on the device and browser of
-    a take."""
+    """Return the comfortable vowels with a measured level on a take's device and browser."""
     return client.reference_vowels.filter(
         device=capture.get("device", ""),
         browser=capture.get("browser", ""),
@@ -77,8 +77,8 @@ def measured_vowels(client: Client, capture: dict) -> QuerySet[Any]:
 
 
 def reference_dbfs(client: Client, capture: dict) -> float | None:
-    """Return the energetic mean of a device's first three comfortable vowels; None before there are
-    three, because nothing can be judged against fewer."""
+    """Return the energetic mean of a device's first three comfortable vowels; None for fewer than
+    three, which are too few to compare with."""
     first = list(
         measured_vowels(client, capture).values_list("level_dbfs", flat=True)[:REFERENCE_VOWELS]
     )
@@ -88,7 +88,7 @@ def reference_dbfs(client: Client, capture: dict) -> float | None:
 
 
 def asks_bother(client: Client, *, now: Any) -> bool:
-    """Return whether a week has gone since it was asked how much the voice got in the way."""
+    """Return whether the weekly question about bother is due."""
     asked = client.self_reports.filter(kind=SelfReport.Kind.BOTHER, said_at__gt=now - BOTHER_EVERY)
     return not asked.exists()
 
@@ -97,7 +97,7 @@ def asks_bother(client: Client, *, now: Any) -> bool:
 STOPS_KNOWN_FOR = timedelta(days=120)
 
 
-def stops_known(client: Client) -> dict[str, bool]:
+def pausing_stops(client: Client) -> dict[str, bool]:
     """Return for the key of each pausing stop whether it still pauses."""
     rows = client.stops.filter(
         pauses=True, received_at__gte=timezone.now() - STOPS_KNOWN_FOR
@@ -110,8 +110,7 @@ def _midnight(client: Client, now: datetime) -> datetime:
 
 
 def flag_ending_today(client: Client, *, now: datetime) -> str:
-    """Return the flag that ended today's practice, by the client's own day; empty where
-    none did."""
+    """Return the flag that ended today's practice, by the client's own day; empty without one."""
     today = client.stops.filter(said_at__gte=_midnight(client, now), cleared_at=None)
     for flags in today.exclude(tier=Tier.TELL_CLINICIAN).values_list("flags", flat=True):
         return min(flags, key=lambda code: list(Tier).index(TIERS[Flag(code)]))
@@ -145,7 +144,7 @@ def voiced_today(client: Client, *, now: datetime) -> float:
 
 
 def known_flags(client: Client) -> list[Flag]:
-    """Return what was on record at the newest screening: it is not news."""
+    """Return the flags of the newest screening, which are not new."""
     screen = client.screens.first()
     return [Flag(code) for code in screen.flags] if screen else []
 

@@ -9,7 +9,7 @@ from web.record.models import Trial
 
 
 def review_trial(trial: Trial, *, by: User, counts: bool) -> None:
-    """Record a clinician's decision on whether a trial counts; what was measured stays."""
+    """Record a clinician's decision on whether a trial counts; its measures stay."""
     Trial.objects.filter(pk=trial.pk).update(
         set_aside="" if counts else Trial.SetAside.BY_CLINICIAN,
         reviewed_at=timezone.now(),

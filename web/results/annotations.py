@@ -20,12 +20,12 @@ PLACES = dict(Session.Place.choices)
 
 
 def practised_since(client: Client, first: date) -> History:
-    """Return what was due and what became of it, from that day on."""
+    """Return sessions due and their results since this day."""
     return practice_of(client, since=datetime.combine(first, time(), client.zone))
 
 
-def wheres(history: History) -> dict[str, str]:
-    """Return where or with whom each session was, unless it was at home and alone."""
+def place_labels(history: History) -> dict[str, str]:
+    """Return where or with whom each session was, unless at home and alone."""
     found = {}
     for each in history.sessions:
         place = PLACES.get(each.place, "") if each.place != Session.Place.HOME else ""
@@ -40,7 +40,7 @@ def wheres(history: History) -> dict[str, str]:
 def surroundings_of(
     client: Client, history: History, trials: list[Any], first: date, last: date, today: date
 ) -> dict[str, Any]:
-    """Return what stands around the reeds: where series break, versions, and days missed."""
+    """Return annotations of the reeds: series breaks, versions, and missed days."""
     return {
         "breaks": sorted(_device_changes(trials) + _calibrations(client, trials, first, last)),
         "versions": [

@@ -61,7 +61,7 @@ class ComparisonLine:
 def choices(
     kind: str, summaries: list[SessionSummary], sheets: list[Baseline], zone: ZoneInfo, *, unit: str
 ) -> list[tuple[str, str]]:
-    """Return what can be chosen, the oldest first: (code, name)."""
+    """Return the choices, oldest first: (code, name)."""
     if kind == SHEET:
         return [
             (
@@ -92,7 +92,7 @@ def side_of(
     course: Any,
     top_value: float,
 ) -> Side | None:
-    """Return one side; None where there is no such thing."""
+    """Return one side; None if it does not exist."""
     if kind == SESSION:
         for summary in summaries_of(series, rows):
             for row in summary.rows:

@@ -1,4 +1,4 @@
-"""The figures of a series in words: what the core works out, as a table is printed."""
+"""The figures of a series in words, for tables."""
 
 from __future__ import annotations
 
@@ -145,7 +145,7 @@ def plain(value: float, places: int, *, signed: bool = False) -> str:
 
 
 def trend_words(course: Course | None, unit: str) -> str:
-    """Return the trend a week, with its interval; or why there is none."""
+    """Return the weekly trend with its interval, or why there is none."""
     found = course.trend if course else None
     if found is None:
         return gettext("not yet: needs 6 sessions over 14 days")

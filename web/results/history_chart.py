@@ -64,7 +64,7 @@ class SeriesBreak:
 
 @dataclass(frozen=True)
 class HistoryChart:
-    """Everything the drawing needs, and a sentence that says what it shows."""
+    """The data of the drawing, and a sentence that describes it."""
 
     title: str
     height: int
@@ -93,7 +93,7 @@ class HistoryChart:
 
     @property
     def points(self) -> SafeString:
-        """The same as points of a line."""
+        """Return the same as points of a line."""
         return reed_marks.points(self.reeds)
 
     @property
@@ -114,7 +114,7 @@ class HistoryChart:
 
 @dataclass(frozen=True)
 class ChartedSession:
-    """A session of a chart, with what is drawn around it."""
+    """A session of a chart with its annotations."""
 
     first: date
     last: date
@@ -136,8 +136,7 @@ class ChartedSession:
 def chart_of(
     summaries: list[SessionSummary], shown: ChartedSession, *, title: str, height: int = 300
 ) -> HistoryChart | None:
-    """Return the drawing of the summaries that lie in the days shown; None when none
-    was measured."""
+    """Return the drawing of the summaries in the period; None if none was measured."""
     within = [each for each in summaries if shown.first <= each.on <= shown.last]
     drawn = [each for each in within if each.value is not None]
     if not drawn:
@@ -178,7 +177,7 @@ def _x(day: date, shown: ChartedSession) -> float:
 
 
 def _places(summaries: list[SessionSummary], shown: ChartedSession) -> dict[str, float]:
-    """Return where each stands: the summaries of a day side by side."""
+    """Return the position of each: summaries of one day are next to each other."""
     by_day: dict[date, list[SessionSummary]] = {}
     for each in summaries:
         by_day.setdefault(each.on, []).append(each)
@@ -202,7 +201,8 @@ def _targets(drawn: list[SessionSummary], places: Any, shown: ChartedSession) ->
 
 
 def _band(course: Course | None) -> tuple[float, float] | None:
-    """Return what the first days held, and how far from it a week's mean is more than chance."""
+    """Return the range of the baseline, and the change of a week's mean that is more than
+    chance."""
     baseline = course.baseline if course else None
     if course is None or baseline is None:
         return None

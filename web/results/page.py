@@ -23,7 +23,7 @@ from web.ui.dates import short_day, week_day
 from web.ui.marked import Words, gettext_noop
 
 from . import figures
-from .annotations import practised_since, surroundings_of, wheres
+from .annotations import place_labels, practised_since, surroundings_of
 from .history_chart import ChartedSession, HistoryChart, chart_of
 from .series import SeriesShown, series_of, trials_of
 from .session_table import session_rows
@@ -79,7 +79,7 @@ class Page:
     asked: ResultsQuery
     charts: list[HistoryChart]
     summaries: list[SessionSummary]
-    wheres: dict[str, str]
+    place_labels: dict[str, str]
     table: list[figures.FigureLine]
     trend: str
     mixed: str
@@ -94,7 +94,7 @@ class Page:
 
     @property
     def arrows(self) -> list[tuple[str, str, str]]:
-        """The key of each arrow, where it leads, and what that is."""
+        """Return the key of each arrow, its target, and a label."""
         return [
             (f"arrow{way}", self.links[way], words)
             for way, words in ARROWS.items()
@@ -103,8 +103,8 @@ class Page:
 
     @property
     def session_rows(self) -> SafeString:
-        """The table of sessions."""
-        return session_rows(self.summaries, self.wheres)
+        """Return the table of sessions."""
+        return session_rows(self.summaries, self.place_labels)
 
     @property
     def compare(self) -> str:
@@ -115,7 +115,7 @@ class Page:
 def results_page(
     client: Client, asked: ResultsQuery, *, today: date, catalogue: Any
 ) -> Page | None:
-    """Return the page of a client; None when nothing that can be drawn was ever tried."""
+    """Return a client's page; None if nothing drawable was ever tried."""
     every = series_of(client, catalogue)
     if not every:
         return None
@@ -169,7 +169,7 @@ def results_page(
         asked=asked,
         charts=charts,
         summaries=[each for each in reversed(summaries) if first <= each.on <= last],
-        wheres=wheres(history),
+        place_labels=place_labels(history),
         table=table,
         trend=figures.trend_words(course, series.figure.unit),
         mixed=figures.mixed_words(rows),
@@ -218,7 +218,7 @@ def _earlier(summaries: list[SessionSummary], asked: ResultsQuery, first: date) 
 def _chosen_trial(
     summaries: list[SessionSummary], asked: ResultsQuery, first: date, last: date
 ) -> Any:
-    """Return the trial that is looked at: the one asked for, else the newest that was measured."""
+    """Return the chosen trial: the requested one, otherwise the newest measured one."""
     if asked.trial:
         for summary in summaries:
             for row in summary.rows:

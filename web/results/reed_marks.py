@@ -38,7 +38,7 @@ class Mark(Protocol):
 
     @property
     def head(self) -> str | None:
-        """Kind of the head, or None for none."""
+        """Return the kind of the head, or None."""
 
     @property
     def tip(self) -> tuple[float, float]:
@@ -61,7 +61,7 @@ _HEAD = '<g class="head head-{} head-{}" transform="translate({} {}) scale(0.33)
 
 
 def stems(reeds: Iterable[Mark]) -> SafeString:
-    """Return each with its head, and where it leads."""
+    """Return each stem with its head and its link."""
     return _leading(
         (reed, format_html(_STEM, reed.title, reed.reach, reed.state, reed.path, _head(reed)))
         for reed in reeds

@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING, Any
 
 from django.utils.translation import gettext
 
-from web.practice.result_words import AFTER_BREATH, FELT, told_words
+from web.practice.result_words import AFTER_BREATH, FELT, reported_words
 from web.practice.wording import title_of
 from web.record.models import PrescribedTask, SelfReport, Trial
 from web.record.prescribed_item import PrescribedRow
@@ -24,7 +24,7 @@ MOST_DAYS, READ_DAYS = 28, 182
 
 
 @dataclass
-class ToldDay:
+class ReportedDay:
     """Reports about one task on one day."""
 
     on: date
@@ -33,21 +33,21 @@ class ToldDay:
     felt: list[str] = field(default_factory=list)
 
 
-def told_lately(
+def recent_reports(
     client: Client, catalogue: dict[str, Task], *, today: date
-) -> list[tuple[date, list[ToldDay]]]:
+) -> list[tuple[date, list[ReportedDay]]]:
     """Return the newest self-reports by day, as many as fit on a page, from at most half a
     year."""
-    return days_of(told_of(client, catalogue, first=today - timedelta(days=READ_DAYS)))
+    return days_of(reports_between(client, catalogue, first=today - timedelta(days=READ_DAYS)))
 
 
-def told_of(
+def reports_between(
     client: Client, catalogue: Any, *, first: Any = None, last: Any = None, session: Any = None
-) -> list[ToldDay]:
+) -> list[ReportedDay]:
     """Return reported practice, the newest day first; ``first`` and ``last`` are days,
     included."""
     zone = client.zone
-    found: dict[tuple, ToldDay] = {}
+    found: dict[tuple, ReportedDay] = {}
     trials = Trial.objects.filter(client=client, source=Trial.Source.TOLD)
     reports = SelfReport.objects.filter(client=client, kind__in=_SAID).exclude(task=None)
     if first is not None:
@@ -66,11 +66,11 @@ def told_of(
         day = at.astimezone(zone).date()
         if (first and day < first) or (last and day > last):
             return None
-        return found.setdefault((day, titles[task]), ToldDay(day, titles[task]))
+        return found.setdefault((day, titles[task]), ReportedDay(day, titles[task]))
 
     for task, at, figures in done:
         if (day := of(task, at)) is not None:
-            day.done.append(told_words(figures))
+            day.done.append(reported_words(figures))
     for task, at, kind, value in said:
         if (day := of(task, at)) is not None:
             day.felt.append(_SAID[SelfReport.Kind(kind)](value))
@@ -99,7 +99,7 @@ def _titles(keys: set[Any], client: Client, catalogue: dict[str, Task]) -> dict[
     }
 
 
-def days_of(told: list[ToldDay]) -> list[tuple[date, list[ToldDay]]]:
+def days_of(told: list[ReportedDay]) -> list[tuple[date, list[ReportedDay]]]:
     """Return the number per day."""
     by_day = defaultdict(list)
     for each in told:

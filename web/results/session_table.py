@@ -19,10 +19,12 @@ _SESSION = (
 _STEP = f"<tr>{3 * _NUMBERS}</tr>"
 
 
-def session_rows(summaries: Iterable[SessionSummary], wheres: Mapping[str, str]) -> SafeString:
+def session_rows(
+    summaries: Iterable[SessionSummary], place_labels: Mapping[str, str]
+) -> SafeString:
     """Return each session with its day, trials, figures and device, with where
     or with whom it was, unless at home and alone."""
-    rows = (_session(each, wheres.get(each.key, "")) for each in summaries)
+    rows = (_session(each, place_labels.get(each.key, "")) for each in summaries)
     return format_html_join("", _SESSION, rows)
 
 

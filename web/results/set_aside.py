@@ -18,7 +18,7 @@ MOST_LISTED = 30
 
 @dataclass(frozen=True)
 class SetAsideTrial:
-    """A trial that was set aside, with what was measured in words."""
+    """A trial set aside, with its measures in words."""
 
     trial: Trial
     title: str

@@ -36,7 +36,7 @@ SMOOTH_S = 0.060
 
 @dataclass(frozen=True)
 class TrialDetail:
-    """The drawing and the table of a trial; the drawing is None where no trace was kept."""
+    """The drawing and the table of a trial; the drawing is None without a trace."""
 
     trial: Trial
     sentence: str
@@ -48,7 +48,7 @@ class TrialDetail:
 
     @property
     def step_rows(self) -> SafeString:
-        """The table."""
+        """Return the rows of the table."""
         return step_rows(self.rows)
 
 
@@ -81,7 +81,7 @@ class TrialPicture:
 
 
 def trial_detail(trial: Trial) -> TrialDetail:
-    """Return what there is to see of one trial."""
+    """Return the details of one trial."""
     note = note_name(trial.task)
     trace = getattr(trial, "trace", None)
     picture: TrialPicture | None = None
@@ -149,7 +149,7 @@ _ALSO = Words(
 
 
 def _extra_figures(trial: Trial) -> list[Any]:
-    """Figures that only this detail shows; what was not measured is not among them."""
+    """Return further measured figures that only this page shows."""
     figures = trial.figures or {}
     return [
         (name, f"{figures[code]:.{places}f}".replace("-", "−") + (f" {unit}" if unit else ""))
@@ -202,7 +202,7 @@ def _axes_words(note: str | None) -> str:
 
 
 def _line(values: list[Any], x: Callable[..., Any], y: Any, gaps: Any) -> str:
-    """Medians of 60 ms, the pen lifted where nothing is known and where the voice broke."""
+    """Return medians of 60 ms, interrupted where the pitch is unknown and where the voice broke."""
     width = max(1, round(SMOOTH_S / STEP_S))
     parts, down = [], False
     for first in range(0, len(values), width):
@@ -217,7 +217,7 @@ def _line(values: list[Any], x: Callable[..., Any], y: Any, gaps: Any) -> str:
 
 
 def _rows(cents: list[Any], levels: Any) -> list[tuple[str, str, str]]:
-    """Half seconds, each the median of what is known in it."""
+    """Return half seconds, each the median of its known values."""
     width = round(ROW_S / STEP_S)
     return [
         (

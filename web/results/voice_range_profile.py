@@ -157,7 +157,7 @@ def _profile(packed: Any, reference_dbfs: float, a4_hz: float) -> RangeProfile:
 
 
 def profile_of(heard: SoundedNote, client: Client) -> Field | None:
-    """Return the drawing of one device; None where nothing lasted."""
+    """Return the drawing of one device; None without a long enough cell."""
     whole = RangeProfile()
     for profile in heard.months.values():
         whole = whole.merged(profile)

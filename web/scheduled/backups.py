@@ -34,22 +34,22 @@ class NoBackup(Exception):
 
 @dataclass(frozen=True)
 class Backup:
-    """A dump, and what was counted while it was made."""
+    """A dump with row counts of the same snapshot."""
 
     dump: Path
 
     @property
     def manifest(self) -> Path:
-        """Beside the dump."""
+        """Return the manifest's path, next to the dump."""
         return self.dump.with_suffix(".json")
 
     @property
     def journal(self) -> Path:
-        """The copy of the journal, in the same folder for all backups."""
+        """Return the copy of the journal, in the same folder for all backups."""
         return self.dump.parent / "journal"
 
-    def told(self) -> dict:
-        """Return what stands in the manifest.
+    def read_manifest(self) -> dict:
+        """Return the contents of the manifest.
 
         Raises:
             NoBackup: it is missing or cannot be read.
@@ -61,8 +61,8 @@ class Backup:
 
     @property
     def made_at(self) -> datetime:
-        """The moment that the dump is of."""
-        return datetime.fromisoformat(self.told()["at"])
+        """Return the time of the dump's snapshot."""
+        return datetime.fromisoformat(self.read_manifest()["at"])
 
 
 def tool(name: str) -> str:
@@ -99,7 +99,7 @@ def _run(*command: str) -> None:
 
 
 def back_up(folder: Path, *, keep: int = 0) -> Backup:
-    """Write one, named after the time, and remove all but the newest ``keep`` (0: none).
+    """Write a backup named after the time, and remove all but the newest ``keep`` (0: none).
 
     Raises:
         NoBackup: it could not be written; nothing half-written is left.
@@ -136,8 +136,7 @@ def back_up(folder: Path, *, keep: int = 0) -> Backup:
 
 
 def keys_in_use() -> dict[str, str]:
-    """Return what tells the keys that a backup needs from others; the keys themselves are in no
-    backup."""
+    """Return fingerprints of the keys that a backup needs; the keys themselves are in no backup."""
     pepper = getattr(settings, "PASSWORD_PEPPER", "")
     return {
         "SECRET_KEY": fingerprint(settings.SECRET_KEY),
@@ -161,7 +160,7 @@ def restore_instructions(made: Backup) -> list[str]:
 def missing_keys(backup: Backup) -> list[str]:
     """Return which of the keys that a backup was made with are not those of these settings."""
     here, older = keys_in_use(), (fingerprint(str(each)) for each in settings.SECRET_KEY_FALLBACKS)
-    wanted = backup.told().get("keys", {})
+    wanted = backup.read_manifest().get("keys", {})
     held = {"SECRET_KEY": {here["SECRET_KEY"], *older}}
     return [
         name
@@ -171,7 +170,7 @@ def missing_keys(backup: Backup) -> list[str]:
 
 
 def copy_journal(to: Path) -> None:
-    """Add this machine's journal to the copy beside the backups."""
+    """Add this machine's journal to the copy next to the backups."""
     if journal.folder().is_dir():
         shutil.copytree(journal.folder(), to, dirs_exist_ok=True)
 
@@ -197,7 +196,7 @@ def restore(backup: Backup, *, into: str) -> None:
 
 
 def check(backup: Backup) -> int:
-    """Bring one back beside what is in use, count every table, and remove it again.
+    """Restore a backup into a scratch database, count every table, and remove it.
 
     Returns:
         how many rows it holds.
@@ -211,7 +210,7 @@ def check(backup: Backup) -> int:
         there = _count_rows(scratch)
     finally:
         _drop(scratch)
-    wanted = backup.told()["rows"]
+    wanted = backup.read_manifest()["rows"]
     off = [name for name in wanted if there.get(name) != wanted[name]]
     if off:
         raise NoBackup(f"Not all of it came back: {', '.join(off)}.")
@@ -219,7 +218,7 @@ def check(backup: Backup) -> int:
 
 
 def url_of(database: str) -> str:
-    """The address of another database on the same server, as settings have it."""
+    """Return the address of another database on the same server, in the format of the settings."""
     to = connection.settings_dict
     who = ":".join(quote(to[name], safe="") for name in ("USER", "PASSWORD") if to[name])
     where = ":".join(str(to[name]) for name in ("HOST", "PORT") if to[name])
@@ -232,7 +231,7 @@ def _drop(database: str) -> None:
 
 
 def _verify(backup: Backup) -> None:
-    wanted = backup.told().get("sha256")
+    wanted = backup.read_manifest().get("sha256")
     if not backup.dump.exists() or _digest(backup.dump) != wanted:
         raise NoBackup(f"{backup.dump} is missing, or is not what was written.")
 

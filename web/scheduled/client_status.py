@@ -1,10 +1,10 @@
-"""Keeping where clients stand up to date, so that the board need not."""
+"""Keeps the status of clients current, so that the board need not compute it."""
 
 from django.utils import timezone
 
 from web.accounts.models import Clinic
 from web.decisions.client_status import statuses
-from web.ui.isolation import each_by_itself
+from web.ui.isolation import process_each
 
 #: Clients updated in one batch.
 BATCH = 50
@@ -12,7 +12,7 @@ BATCH = 50
 
 def keep_statuses() -> None:
     """Bring every active client's status up to date, clinic by clinic."""
-    each_by_itself(Clinic.objects.all(), _keep_statuses, what="keeping the board")
+    process_each(Clinic.objects.all(), _keep_statuses, what="keeping the board")
 
 
 def _keep_statuses(clinic: Clinic) -> None:

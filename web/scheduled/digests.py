@@ -15,7 +15,7 @@ from web.accounts.models import Clinic, User
 from web.decisions.client_status import brief_statuses
 from web.decisions.wording import NEEDS
 from web.screening.actions import deliver
-from web.ui.isolation import each_by_itself
+from web.ui.isolation import process_each
 
 from .models import Digest
 
@@ -25,8 +25,8 @@ DIGEST_WEEKDAY, DIGEST_HOUR = 0, 7
 
 
 def digests() -> None:
-    """Mail each clinician who needs them this week, once a week."""
-    each_by_itself(Clinic.objects.all(), _digests, what="the week's digests")
+    """Email each clinician with clients in need, once a week."""
+    process_each(Clinic.objects.all(), _digests, what="the week's digests")
 
 
 def _digests(clinic: Clinic) -> None:
@@ -34,7 +34,7 @@ def _digests(clinic: Clinic) -> None:
     if (local.weekday(), local.hour) != (DIGEST_WEEKDAY, DIGEST_HOUR):
         return
     people = clinic.users.filter(role=User.Role.CLINICIAN, is_active=True).exclude(email="")
-    each_by_itself(people, lambda user: _digest(user, local.date()), what="the week's digest")
+    process_each(people, lambda user: _digest(user, local.date()), what="the week's digest")
 
 
 def _digest(user: User, week: date) -> None:
@@ -47,8 +47,8 @@ def _digest(user: User, week: date) -> None:
 
 
 def digest_words(user: User, *, now: Any) -> str:
-    """Return how many need this clinician and for what, most pressing first, by initials or number;
-    the reasons stand on the board, for e-mail is not private."""
+    """Return the number of clients in need and the reasons' groups, most urgent first, by initials
+    or number; the reasons are only on the board, because email is not private."""
     own = user.visible_clients().filter(archived_at=None, clinician=user).order_by("name")
     clients = list(own.select_related("clinic"))
     kept = brief_statuses(clients, now=now)

@@ -21,12 +21,12 @@ You do not need to do anything. If this email stops arriving, stop alerts are no
 
 
 def alert_address() -> str:
-    """Return to whom the site writes of itself: `ALERTS_TO`, or the address that mails are from."""
+    """Return the recipient of the site's own emails: `ALERTS_TO`, or the sender's address."""
     return settings.ALERTS_TO or parseaddr(settings.DEFAULT_FROM_EMAIL)[1]
 
 
 def mail_ourselves(to: str = "") -> JobRun:
-    """Send one mail now, and note how it went.
+    """Send a test email now, and record the result.
 
     Args:
         to: the address; the administrator's if None.

@@ -23,7 +23,7 @@ def keep_statuses(timestamp: int) -> None:
 @app.periodic(cron="5 * * * *")
 @app.task(name="remind", queueing_lock="remind")
 def remind(timestamp: int) -> None:
-    """Reminds, in the client's morning, of a day on which nothing was practised."""
+    """Send reminders in the client's morning after a day without practice."""
     from .reminders import remind
 
     remind()
@@ -42,7 +42,7 @@ def forget_counts(timestamp: int) -> None:
 # Jobs queued by the previous version carry this name.
 @app.task(name="reseal_keys", aliases=["seal_anew"], queueing_lock="reseal_keys")
 def reseal_keys(timestamp: int) -> None:
-    """Put what the site's keys seal under the newest one, so that an older one can go."""
+    """Encrypt stored values with the newest key, so that an older one can be removed."""
     from web.accounts.second.actions import reseal_keys
     from web.practice.sealing import seal_keys
 
@@ -81,7 +81,7 @@ def digests(timestamp: int) -> None:
 @app.periodic(cron="20 2 * * *")
 @app.task(name="erase_expired", aliases=["end_what_is_over"], queueing_lock="erase_expired")
 def erase_expired(timestamp: int) -> None:
-    """Erase the records whose term is over, and end what has been kept long enough."""
+    """Erase the records that are due, and delete expired rows."""
     from .retention import erase_expired
 
     erase_expired()
@@ -89,7 +89,7 @@ def erase_expired(timestamp: int) -> None:
 
 @app.task(name="mail_planned_erasures", retry=RetryStrategy(max_attempts=8, exponential_wait=3))
 def mail_planned_erasures(*, clinic: int, count: int, due: str) -> None:
-    """Tell a clinic's lead that archived records are to be erased."""
+    """Email a clinic's lead about planned erasures of archived records."""
     from web.accounts.models import Clinic
 
     from .retention import mail_planned_erasures

@@ -2,10 +2,10 @@
 
 from web.clients.models import Client
 from web.programmes.actions import check_again
-from web.ui.isolation import each_by_itself
+from web.ui.isolation import process_each
 
 
 def check_programmes() -> None:
-    """Check each active client's programme as the record, the day and the rules now stand."""
+    """Check each active client's programme against the current record, date and rules."""
     active = Client.objects.filter(archived_at=None).select_related("clinic")
-    each_by_itself(active, check_again, what="checking programmes in force")
+    process_each(active, check_again, what="checking programmes in force")

@@ -48,7 +48,7 @@ class SiteCheck:
 
 
 def findings() -> list[SiteCheck]:
-    """Return all of them; where the database is away the rest cannot be told, and is left out."""
+    """Return all findings; without the database, only those that need none."""
     try:
         with connection.cursor() as cursor:
             cursor.execute("SELECT 1")
@@ -89,7 +89,7 @@ def _queue() -> SiteCheck:
 
 
 def newest_heartbeat() -> datetime | None:
-    """Return when a worker last said that it lives; None where none is known."""
+    """Return the time of the newest worker heartbeat; None if unknown."""
     newest = ProcrastinateWorker.objects.order_by("-last_heartbeat").first()
     return newest.last_heartbeat if newest else None
 
@@ -132,7 +132,7 @@ def _disk(name: str, path: Any) -> SiteCheck:
 
 
 def last_run(job: JobRun.Job, *, succeeded: bool = True) -> JobRun | None:
-    """Return the newest one; None where there was none."""
+    """Return the newest run; None if there was none."""
     return JobRun.objects.filter(job=job, succeeded=succeeded).first()
 
 
@@ -183,12 +183,12 @@ _LOOKS: tuple[Callable[[], SiteCheck], ...] = (
 
 
 def _age_s(at: datetime | None) -> float:
-    """Return seconds since then; not a number where it never was."""
+    """Return the seconds since then; NaN if it never happened."""
     return (timezone.now() - at).total_seconds() if at else float("nan")
 
 
 def figures() -> Iterator[tuple[str, str, float]]:
-    """(name, help, value) of what the database alone can tell, for the metrics."""
+    """Return (name, help, value) of figures from the database, for the metrics."""
     yield (
         "worker_silent_seconds",
         "Since a worker last said that it lives.",
@@ -216,7 +216,7 @@ def figures() -> Iterator[tuple[str, str, float]]:
 
 
 def _queue_age_s() -> float:
-    """Seconds; 0 where nothing is due."""
+    """Return the age of the oldest due job, s; 0 if none is due."""
     now = timezone.now()
     due = ProcrastinateJob.objects.filter(status="todo").annotate(
         since=Coalesce("scheduled_at", Min("procrastinateevent__at"))

@@ -15,7 +15,7 @@ from web.messages.actions import address_of, queue_reminder
 from web.messages.models import Message, PushDevice
 from web.record.history import load_snapshots
 from web.screening.queries import is_paused
-from web.ui.isolation import each_by_itself
+from web.ui.isolation import process_each
 
 if TYPE_CHECKING:
     from reedcore.history.history import History
@@ -27,8 +27,8 @@ MOST_IN_A_ROW = 3
 
 
 def remind() -> None:
-    """Write to those who had a session due yesterday, did none, and wish to be reminded."""
-    each_by_itself(Clinic.objects.all(), _remind, what="reminding")
+    """Remind clients with consent who missed a session yesterday."""
+    process_each(Clinic.objects.all(), _remind, what="reminding")
 
 
 def _remind(clinic: Clinic) -> None:
@@ -44,7 +44,7 @@ def _remind(clinic: Clinic) -> None:
         and (address_of(client) or client.push_devices.reachable().exists())
     ]
     read = load_snapshots(awake, now=now)
-    each_by_itself(
+    process_each(
         awake, lambda client: _remind_one(client, read[client.pk].history, now), what="reminding"
     )
 
@@ -59,7 +59,7 @@ def _remind_one(client: Client, history: History, now: datetime) -> None:
 
 
 def _enough(client: Client, history: History) -> bool:
-    """Return whether the last reminders went unheard: more of them would be nagging."""
+    """Return whether the last reminders had no effect, so that more would be nagging."""
     last = list(client.messages.filter(kind=Message.Kind.MISSED)[:MOST_IN_A_ROW])
     if len(last) < MOST_IN_A_ROW:
         return False

@@ -28,7 +28,7 @@ CLOSED, GONE, ACCOUNTS, KEYS, SHUT = (
 
 @transaction.atomic
 def finish_restore(folders: list[Path], *, restored_to: datetime) -> dict[str, int]:
-    """Carry out what the journal says, and begin a new epoch.
+    """Apply the journal's events, and begin a new epoch.
 
     It may be done twice: what is closed stays closed, and each time a new epoch begins.
 

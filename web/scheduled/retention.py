@@ -1,4 +1,4 @@
-"""Delete what has been kept for its time; safe to run twice."""
+"""Deletes rows after their retention period; safe to run twice."""
 
 from __future__ import annotations
 
@@ -22,9 +22,9 @@ from procrastinate.contrib.django.models import ProcrastinateJob
 from web.accounts.access_log import deletion_allowed
 from web.accounts.models import AccessLogEntry, Clinic
 from web.clients.actions.erasing import (
+    clients_past_retention,
     due_erasures,
     erase_due,
-    kept_long_enough,
     plan_erasures,
 )
 from web.ui.dates import full_day
@@ -46,10 +46,12 @@ _ENDED = ("succeeded", "failed", "cancelled", "aborted")
 
 
 def list_expired() -> dict[str, int]:
-    """Return how many rows of what would end now."""
+    """Return the number of expired rows by kind."""
     now = timezone.now()
     return {
-        PLANNED: sum(kept_long_enough(each, now=now).count() for each in Clinic.objects.all()),
+        PLANNED: sum(
+            clients_past_retention(each, now=now).count() for each in Clinic.objects.all()
+        ),
         RECORDS: due_erasures(now=now).count(),
         LINES: sum(lines.count() for lines in _lines_over(now)),
         SESSIONS: Session.objects.filter(expire_date__lt=now).count(),
@@ -58,7 +60,7 @@ def list_expired() -> dict[str, int]:
 
 
 def erase_expired() -> dict[str, int]:
-    """End it, and return how many rows of what it was."""
+    """Delete expired rows, and return their number by kind."""
     now = timezone.now()
     ended = {PLANNED: _plan_erasures(now), RECORDS: len(erase_due(now=now)), LINES: 0}
     for lines in _lines_over(now):

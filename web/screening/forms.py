@@ -1,4 +1,4 @@
-"""The screening questions and what is decided on them, as forms."""
+"""The screening questions and the decisions about them, as forms."""
 
 from __future__ import annotations
 
@@ -72,11 +72,11 @@ class ScreenForm(forms.Form):
                     gettext("Has your voice been hoarse since then?"), required=False
                 )
             if caution in BY_SAY_SO:
-                self._ask_who_allowed(caution, client.caution_entries.get(caution.value, {}))
+                self._require_permission(caution, client.caution_entries.get(caution.value, {}))
         for name in ONE_BY_ONE:
             self.fields[name].__dict__["one_by_one"] = True
 
-    def _ask_who_allowed(self, caution: Caution, entry: Any) -> None:
+    def _require_permission(self, caution: Caution, entry: Any) -> None:
         labels = {"who": gettext("Allowed by"), "on": "on", "what": gettext("What was allowed")}
         for part, label in labels.items():
             name = f"{part}_{caution.value}"
@@ -92,8 +92,8 @@ class ScreenForm(forms.Form):
             self.initial[name] = entry.get(part, "")
 
     def clean(self) -> Any:
-        """A say-so is whole or none, nothing was examined or allowed in the future, and after neck
-        surgery the question about hoarseness is answered."""
+        """Require complete permissions, no dates in the future, and an answer about hoarseness
+        after neck surgery."""
         super().clean()
         cleaned, today = self.cleaned_data, timezone.localdate()
         if self._after_neck_surgery(cleaned) and not cleaned.get(HOARSE_SINCE):
@@ -138,7 +138,7 @@ class ScreenForm(forms.Form):
     def _after_neck_surgery(cleaned: Any) -> bool:
         return cleaned.get(f"caution_{Caution.NECK_SURGERY.value}") == "yes"
 
-    def said(self, prefix: str) -> list[Any]:
+    def yes_codes(self, prefix: str) -> list[Any]:
         """Codes of the questions that were answered with yes."""
         return [
             name.removeprefix(prefix)
@@ -149,15 +149,16 @@ class ScreenForm(forms.Form):
     def flags_said(self) -> list[Any]:
         """Return the red flags: hoarseness since neck surgery may be an injured nerve, and
         is one."""
-        found = set(self.said("flag_"))
+        found = set(self.yes_codes("flag_"))
         if self._after_neck_surgery(self.cleaned_data) and self.cleaned_data[HOARSE_SINCE] == "yes":
             found.add(Flag.HOARSER.value)
         return sorted(found)
 
-    def said_so(self) -> dict[str, Any]:
-        """Return the permissions by caution: who, what and when; only for answers that need one."""
+    def permissions(self) -> dict[str, Any]:
+        """Return the permissions by caution: person, content and date; only for cautions that can
+        be permitted."""
         found = {}
-        for caution in self.said("caution_"):
+        for caution in self.yes_codes("caution_"):
             entry: dict[str, Any] = {
                 part: self.cleaned_data.get(f"{part}_{caution}") for part in SAY_SO
             }

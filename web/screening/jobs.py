@@ -18,8 +18,8 @@ STOPS, FIRST = "stops", 100
 
 
 @app.task(name="tell_of_stops", queue=STOPS, priority=FIRST)
-def tell_of_stops(*, client: int) -> None:
-    """Mail what a client said to those who are to be told at once, as soon as it is due."""
+def alert_of_stops(*, client: int) -> None:
+    """Send a client's stop alerts to their recipients as soon as they are due."""
     from web.clients.models import Client
 
     from .actions.stop_alerts import send_alert_if_due
@@ -29,10 +29,10 @@ def tell_of_stops(*, client: int) -> None:
         return
     again = send_alert_if_due(found)
     if again is not None:
-        tell_of_stops.configure(schedule_at=later(again)).defer(client=client)
+        alert_of_stops.configure(schedule_at=next_attempt_at(again)).defer(client=client)
 
 
-def later(due: Any) -> Any:
+def next_attempt_at(due: Any) -> Any:
     """Return when to come by again: when it is due, but not at once where the mail server
     is away."""
     from datetime import timedelta
@@ -43,19 +43,19 @@ def later(due: Any) -> Any:
 
 
 @app.task(name="tell_of_stop", queue=STOPS, priority=FIRST)
-def tell_of_stop(*, stop: str) -> None:
-    """The same, as the version before put it into the queue."""
+def alert_of_one_stop(*, stop: str) -> None:
+    """Send stop alerts queued by the previous version."""
     from .models import Stop
 
     for row in Stop.objects.filter(pk=stop):
-        tell_of_stops(client=row.client_id)
+        alert_of_stops(client=row.client_id)
 
 
 @app.periodic(cron="* * * * *")
 @app.task(name="tell_of_all_stops", queue=STOPS, priority=FIRST, queueing_lock="tell_of_all_stops")
-def tell_of_all_stops(timestamp: int) -> None:
-    """Comes by all that waits, and passes on what is not read or cannot be delivered."""
-    from .actions.stop_alerts import pass_on_stops, tell_all
+def alert_of_all_stops(timestamp: int) -> None:
+    """Send all due alerts, and escalate unread or undelivered ones."""
+    from .actions.stop_alerts import pass_on_stops, send_due_alerts
 
-    tell_all()
+    send_due_alerts()
     pass_on_stops()

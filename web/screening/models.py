@@ -14,7 +14,7 @@ from web.ui.times import moment, within
 
 
 class Screen(models.Model):
-    """The red flags, asked once. The newest one counts; none is ever changed."""
+    """A screening for red flags. The newest one counts; none is ever changed."""
 
     client = models.ForeignKey(Client, on_delete=models.PROTECT, related_name="screens")
     asked_at = models.DateTimeField()
@@ -55,7 +55,7 @@ class Screen(models.Model):
 
 
 class Stop(models.Model):
-    """Something the client said was wrong, while practising or asked about it.
+    """A problem that the client reported, during practice or when asked.
 
     One that pauses the programme does so until a clinician has cleared it with a note.
     """

@@ -23,18 +23,18 @@ def open_stops(client: Client) -> QuerySet[Stop]:
 
 
 def unresolved_stops(client: Client) -> QuerySet[Stop]:
-    """Return the stops that no clinician has dealt with, the newest first: those that ended only a
-    session and those that were taken back included."""
+    """Return stops without a clinician's decision, newest first, including those that only ended a
+    session and those that were withdrawn."""
     return client.stops.filter(cleared_by=None)
 
 
 def is_paused(client: Client) -> bool:
-    """Return whether nothing may be practised until a clinician has cleared a stop."""
+    """Return whether practice is paused until a clinician has cleared a stop."""
     return open_stops(client).filter(pauses=True).exists()
 
 
 def blocks(client: Client, *, on: Any, screen: Screen | None = None) -> tuple[Block, ...]:
-    """Return what stands against any voicing and prescribing on that day."""
+    """Return the reasons against any voicing and prescribing on this day."""
     screen = screen or newest_screen(client)
     open_flags = {Flag(code) for code in screen.open_flags} if screen else set()
     for stop in open_stops(client).exclude(tier=Tier.END_SESSION, pauses=False):

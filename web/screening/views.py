@@ -1,4 +1,4 @@
-"""The screen, what is decided on it, and the referral letter."""
+"""The screening, decisions about it, and the referral letter."""
 
 from __future__ import annotations
 
@@ -32,7 +32,7 @@ if TYPE_CHECKING:
 
 @clinician_only
 def screen(request: SignedInRequest, pk: int) -> HttpResponse:
-    """Return the questions; once they are answered, what came of them."""
+    """Show the questions and, once answered, the result."""
     client = client_seen_by(request.user, pk)
     stops = shown_stops(client)
     response = _screen(request, client, stops)
@@ -51,8 +51,8 @@ def _screen(request: SignedInRequest, client: Client, stops: list[Any]) -> HttpR
             client,
             by=request.user,
             flags=form.flags_said(),
-            cautions=form.said("caution_"),
-            said_so=form.said_so(),
+            cautions=form.yes_codes("caution_"),
+            said_so=form.permissions(),
             complaint=form.cleaned_data["complaint"],
             examined_on=form.cleaned_data["examined_on"],
             note=form.cleaned_data["note"],
@@ -119,7 +119,7 @@ def refer(request: SignedInRequest, pk: int) -> HttpResponse:
 
 
 def _outcome(client: Client, asked: Any, *, stops: Any = None) -> dict[str, Any]:
-    """Return what the answers mean, most urgent first."""
+    """Return the consequences of the answers, most urgent first."""
     flags = [Flag(code) for code in asked.flags]
     tiers = [tier for tier in Tier if tier in {TIERS[flag] for flag in flags}]
     return {

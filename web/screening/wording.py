@@ -222,7 +222,8 @@ def caution_advice(cautions: frozenset[Any]) -> list[str]:
 
 
 def caution_means(client: Client, caution: Caution) -> str:
-    """Return the meaning of a caution for this client, with any permission: who, what and when."""
+    """Return the meaning of a caution for this client, with any permission: person, content and
+    date."""
     means = CAUTION_MEANS[caution]
     if caution not in BY_SAY_SO:
         return means

@@ -1,4 +1,4 @@
-"""What a browser reports about its recording, checked."""
+"""Validates a browser's report about its recording."""
 
 from __future__ import annotations
 

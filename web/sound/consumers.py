@@ -72,20 +72,20 @@ class UnknownSocket(AsyncWebsocketConsumer):
         await self.close(NOT_YOURS)
 
 
-def in_a_thread(work: Any) -> Any:
-    """Ask the database in a thread of its own: takes must not wait for one another."""
+def in_thread(work: Any) -> Any:
+    """Query the database in a thread of its own, because takes must not wait for one another."""
 
-    def and_give_back(*given: Any, **named: Any) -> Any:
+    def run(*given: Any, **named: Any) -> Any:
         try:
             return work(*given, **named)
         finally:
             connection.close()
 
-    return sync_to_async(and_give_back, thread_sensitive=False)
+    return sync_to_async(run, thread_sensitive=False)
 
 
 class LiveTake(AsyncWebsocketConsumer):
-    """A live take of a trial. Subclasses define by their last three methods what it is of."""
+    """A live take of a trial. Subclasses define its subject by their last three methods."""
 
     async def connect(self) -> None:
         """Accept the connection; close it with a reason if the user may not record here."""
@@ -99,12 +99,12 @@ class LiveTake(AsyncWebsocketConsumer):
         self.loop = asyncio.get_running_loop()
         user = self.scope["user"]
         self.person = user.pk if user.is_authenticated else None
-        full = self.person is not None and not self._may_open(self.person)
-        if self.person is not None and not full:
-            self.subject = await self._found()
+        is_full = self.person is not None and not self._may_open(self.person)
+        if self.person is not None and not is_full:
+            self.subject = await self._find_subject()
         await self.accept()  # A close code can only be sent on an open connection.
         if self.subject is None:
-            await self.close(TOO_MUCH if full else NOT_YOURS)
+            await self.close(TOO_MUCH if is_full else NOT_YOURS)
         else:
             self._wait()
 
@@ -131,21 +131,20 @@ class LiveTake(AsyncWebsocketConsumer):
             ENGINE.leave(self.line)
         self.line = self.take = None
 
-    async def _found(self) -> Any:
-        """Return what the take is of, read again: a user signed out in between has no such
-        thing."""
+    async def _find_subject(self) -> Any:
+        """Return the subject of the take, loaded again: a user signed out meanwhile has none."""
         sessions = import_module(settings.SESSION_ENGINE)
         self.scope["session"] = sessions.SessionStore(self.scope["session"].session_key)
-        user = await in_a_thread(get_user.func)(self.scope)
+        user = await in_thread(get_user.func)(self.scope)
         if not user.is_authenticated or user.pk != self.person:
             return None
-        self.minutes = await in_a_thread(self._minutes_left)(user)
+        self.minutes = await in_thread(self._minutes_left)(user)
         if self.minutes == 0:
             return None
-        if await in_a_thread(lacks_second_step)(user):
+        if await in_thread(lacks_second_step)(user):
             return None
         self.scope["user"] = user
-        return await in_a_thread(self.find)(user, **self.scope["url_route"]["kwargs"])
+        return await in_thread(self.find)(user, **self.scope["url_route"]["kwargs"])
 
     def _minutes_left(self, user: User) -> Any:
         """Minutes for which this line may stay open without a take; 0 where the sign-in has ended
@@ -160,7 +159,7 @@ class LiveTake(AsyncWebsocketConsumer):
         return minutes
 
     def _wait(self) -> None:
-        """Close the line where nothing is done on it for as long as a sign-in holds."""
+        """Close the connection after the session timeout without activity."""
         if self.closing is not None:
             self.closing.cancel()
         self.closing = None
@@ -211,23 +210,23 @@ class LiveTake(AsyncWebsocketConsumer):
             raise Unreadable("no such source")
         self.capture = capture.capture_details(message.get("capture") or {})
         self.about = message.get("about") or {}
-        if (found := await self._found()) is None:
+        if (found := await self._find_subject()) is None:
             await self._end(NOT_YOURS)
             return
         self.subject = found
-        self.reference_hz, self.band, listens = await in_a_thread(self._current_goal)()
+        self.reference_hz, self.band, listens = await in_thread(self._current_goal)()
         self._leave()
         try:
             self.take = Take(int(message["rate"]), listens)
         except Refusal as refusal:
-            await self._say(type="refused", sentence=sentence(refusal))
+            await self._send(type="refused", sentence=sentence(refusal))
             return
         self.line = ENGINE.admit(self.take, partial(self._round, self.take))
         if self.line is None:
             self.take = None
-            await self._say(type="busy")
+            await self._send(type="busy")
             return
-        await self._say(type="ready")
+        await self._send(type="ready")
 
     def _current_goal(self) -> Any:
         return self.target_hz(), self.level_band(), self.listens_for()
@@ -238,7 +237,7 @@ class LiveTake(AsyncWebsocketConsumer):
         ENGINE.add(self.line, chunk)
 
     def _round(self, take: Any, added: Any) -> None:
-        """Measure what arrived since the last round; runs in the engine's thread."""
+        """Measure the sound since the last round; runs in the engine's thread."""
         message = None
         if added is not None and isinstance(added.trouble, MissingSound):
             message = {"type": "resend", "from": added.trouble.wanted}
@@ -265,7 +264,7 @@ class LiveTake(AsyncWebsocketConsumer):
         try:
             # If the connection has gone, `disconnect` follows and ends the take.
             with suppress(OSError):
-                await self._say(**message)
+                await self._send(**message)
         finally:
             self.unsent -= 1
 
@@ -281,12 +280,13 @@ class LiveTake(AsyncWebsocketConsumer):
                 "silent_s": round(hold.silent_s, 2),
                 "centre_cents": self._centre(hold),
             },
-            "full": take.full or take.unanswered,
+            "full": take.is_full or take.unanswered,
             "level": self._level(frames),
         }
 
     def _level(self, frames: Any) -> Any:
-        """The voice's level now against the comfortable one, and where it stands in its band."""
+        """Return the current level relative to the comfortable voice, and its position in the
+        band."""
         if self.band is None or not len(frames):
             return None
         zero, floor, ceiling = self.band
@@ -306,8 +306,7 @@ class LiveTake(AsyncWebsocketConsumer):
         ]
 
     def _centre(self, hold: Any) -> Any:
-        """Return where the picture's middle line lies: on the note, or where the voice is without
-        one."""
+        """Return the middle line of the picture: the note, or the voice's pitch without one."""
         if self.reference_hz or not isfinite(hold.median_hz):
             return 0.0
         return round(1200.0 * log2(hold.median_hz / 440.0), 1)
@@ -315,44 +314,44 @@ class LiveTake(AsyncWebsocketConsumer):
     async def _stop(self, samples: Any) -> None:
         if self.take is None:
             raise Unreadable("stop before begin")
-        if await self._all_in(samples):
+        if await self._await_samples(samples):
             await self._save()
 
-    async def _all_in(self, samples: Any) -> Any:
-        """Wait for the engine; ask for what is missing."""
+    async def _await_samples(self, samples: Any) -> Any:
+        """Wait for the engine; request missing samples."""
         while self.line is not None and not self.line.idle:
             await asyncio.sleep(0.01)
         if self.take is None:
             return False
-        if self.take.samples_in < samples and not self.take.full:
-            await self._say(type="resend", **{"from": self.take.samples_in})
+        if self.take.samples_in < samples and not self.take.is_full:
+            await self._send(type="resend", **{"from": self.take.samples_in})
             return False
         return True
 
     async def _save(self) -> None:
-        if (found := await self._found()) is None:
+        if (found := await self._find_subject()) is None:
             await self._end(NOT_YOURS)
             return
         self.subject = found
         try:
-            stage = await in_a_thread(self._save_in_zone)()
+            stage = await in_thread(self._save_in_zone)()
         except Refusal as refusal:
-            await self._say(type="refused", sentence=sentence(refusal))
+            await self._send(type="refused", sentence=sentence(refusal))
         except PoolBusy:
-            await self._say(type="busy")
+            await self._send(type="busy")
         except KeyTaken:
-            await self._say(
+            await self._send(
                 type="refused",
                 sentence=gettext("This try has no valid ID. Reload the page."),
             )
         except (DataError, IntegrityError):
             logger.exception("take_not_saved", extra={"fault": new_fault()})
-            await self._say(
+            await self._send(
                 type="refused", sentence=gettext("This try does not fit your programme.")
             )
         else:
             shown = stage if isinstance(stage, dict) else {"stage": stage}
-            await self._say(type="saved", key=str(self.key), **shown)
+            await self._send(type="saved", key=str(self.key), **shown)
         finally:
             self._leave()
 
@@ -361,28 +360,28 @@ class LiveTake(AsyncWebsocketConsumer):
         with timezone.override(ZoneInfo(self.clinic().time_zone)):
             return self.save()
 
-    async def _say(self, **message: Any) -> None:
+    async def _send(self, **message: Any) -> None:
         await self.send(text_data=orjson.dumps(message).decode())
 
     def find(self, user: User, *args: Any, **kwargs: Any) -> Any:
-        """Return what the take is of, None where this person has no such thing; becomes
-        ``subject``."""
+        """Return the subject of the take, None if this user has none; becomes ``subject``."""
         raise NotImplementedError
 
     def clinic(self) -> Any:
-        """Return whose clock counts."""
+        """Return the clinic whose settings apply."""
         raise NotImplementedError
 
     def target_hz(self) -> Any:
-        """Return the note that is asked for, None where any will do."""
+        """Return the target note, None for any note."""
         raise NotImplementedError
 
     def level_band(self) -> Any:
-        """(comfortable dBFS on this device, floor dB, ceiling dB); None where it is not judged."""
+        """Return (comfortable dBFS on this device, floor dB, ceiling dB); None if levels are not
+        judged."""
         return
 
     def listens_for(self) -> Any:
-        """Return what the live picture shows as the try so far."""
+        """Return the part of the try that the live picture shows."""
         return Listening.HOLD
 
     def whole(self) -> Take:
@@ -392,5 +391,5 @@ class LiveTake(AsyncWebsocketConsumer):
         return self.take
 
     def save(self) -> Any:
-        """Save the take once, and return the HTML that shows it, or a dict of what to say."""
+        """Save the take once, and return the HTML that shows it, or a dict with a message."""
         raise NotImplementedError

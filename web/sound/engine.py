@@ -63,10 +63,10 @@ class Engine:
         self._behind_s = 0.0
 
     def admit(self, take: Take, heard: Callable[[ChunkResult | None], None]) -> TakeQueue | None:
-        """Return a place for one more take; None where this process has enough to do."""
+        """Return a place for one more take; None if this process is at its limit."""
         with self._wakes:
-            full = len(self._lines) >= settings.LIVE_TAKES or self._behind_s > TOO_FAR_BEHIND_S
-            if full and self._lines:
+            is_full = len(self._lines) >= settings.LIVE_TAKES or self._behind_s > TOO_FAR_BEHIND_S
+            if is_full and self._lines:
                 return None
             line = TakeQueue(take, heard)
             self._lines.add(line)
@@ -116,7 +116,7 @@ class Engine:
             self._round()
 
     def _round(self) -> None:
-        """Measure what has come of each, and report it."""
+        """Measure the new sound of each take, and report it."""
         with self._wakes:
             lines, self._waiting = list(self._waiting), {}
             if not lines:  # Left in the meantime.

@@ -23,7 +23,7 @@ from reedcore.acoustics import ready
 if TYPE_CHECKING:
     from reedcore.acoustics.analysis import Analysis
     from reedcore.measures.trial import Measurement
-    from reedcore.measures.vowel import VowelHeard
+    from reedcore.measures.vowel import VowelLevel
 
 logger = logging.getLogger(__name__)
 
@@ -47,7 +47,7 @@ class Pool:
         self._waiting = 0
 
     def run(self, work: Callable[..., Any], *given: Any) -> Any:
-        """Return what ``work`` gives, done in another process.
+        """Return the result of ``work``, computed in another process.
 
         Args:
             work: a function of a module that needs no Django.
@@ -63,7 +63,7 @@ class Pool:
                 raise PoolBusy
             self._waiting += 1
         try:
-            _let_the_connection_go()
+            _release_connection()
             return self._run_in_process(work, given)
         finally:
             with self._lock:
@@ -76,7 +76,7 @@ class Pool:
 
     def _run_in_process(
         self, work: Callable[..., Any], given: tuple[Any, ...]
-    ) -> Analysis | Measurement | VowelHeard | None:
+    ) -> Analysis | Measurement | VowelLevel | None:
         for last in (False, True):
             try:
                 return self._submit(work, given).result()
@@ -117,7 +117,7 @@ def _end_with_the_site() -> None:
         os._exit(0)
 
 
-def _let_the_connection_go() -> None:
+def _release_connection() -> None:
     """Return the connection to the pool while it is idle; the next query takes another."""
     if not connection.in_atomic_block:
         connection.close()

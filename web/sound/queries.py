@@ -20,8 +20,8 @@ def newest_calibration(clinic: Clinic, setting: LevelSetting, *, on: date) -> Ca
 
 
 def sound_pressure(clinic: Clinic, level: RecordedLevel, *, on: date) -> SoundPressureLevel | None:
-    """Return the level as dB SPL where this clinic's calibration of that device holds;
-    else None."""
+    """Return the level as dB SPL if this clinic has a valid calibration of the device; otherwise
+    None."""
     calibration = newest_calibration(clinic, level.setting, on=on)
     if calibration is None:
         return None

@@ -12,8 +12,8 @@ import numpy as np
 from reedcore.acoustics import Frames, LiveAnalyser
 from reedcore.acoustics.holds.live_hold import (
     SOUNDING_S,
-    HoldSoFar,
     Listening,
+    OngoingHold,
     hold_so_far,
 )
 from reedcore.acoustics.live import feed_all
@@ -42,7 +42,7 @@ class BadChunk(ValueError):
 
 
 class MissingSound(Exception):
-    """A chunk that does not follow on what is here; ``wanted`` is the sample that is missing."""
+    """A chunk does not continue the sound so far; ``wanted`` is the first missing sample."""
 
     def __init__(self, wanted: int) -> None:
         super().__init__(f"sample {wanted} is missing")
@@ -50,7 +50,7 @@ class MissingSound(Exception):
 
 
 class Take:
-    """The samples so far and the frames they gave."""
+    """The samples so far and their frames."""
 
     def __init__(self, rate_hz: int, listening: Listening = Listening.HOLD) -> None:
         self.rate_hz = rate_hz
@@ -64,11 +64,11 @@ class Take:
         self._over_after = 0
         self._quiet = 0
         self.samples_in = 0
-        self.hold = HoldSoFar.none()
+        self.hold = OngoingHold.none()
 
     def add(self, *messages: bytes) -> Frames:
-        """Return the frames that these chunks complete. What was had already is passed over, and
-        costs nothing.
+        """Return the frames that these chunks complete. Samples received before are skipped at no
+        cost.
 
         Raises:
             BadChunk: not a header and whole samples; the take is of no more use.
@@ -80,7 +80,7 @@ class Take:
         return added.frames
 
     def _accept_chunks(self, messages: Sequence[bytes]) -> tuple[np.ndarray, MissingSound | None]:
-        """Return what of the chunks is new, up to the first gap."""
+        """Return the new parts of the chunks, up to the first gap."""
         missing, fresh = None, []
         for message in messages:
             try:
@@ -105,7 +105,7 @@ class Take:
         self._look(len(frames))
 
     def _fresh(self, message: bytes) -> np.ndarray:
-        """Return what of a chunk is new, within the length that a take may have."""
+        """Return the new part of a chunk, within the maximum length of a take."""
         size = len(message) - HEADER.itemsize
         if size < 0 or size % SAMPLE.itemsize:
             raise BadChunk(f"{len(message)} bytes")
@@ -121,13 +121,13 @@ class Take:
 
     @property
     def unanswered(self) -> bool:
-        """Return whether the take has been silent for so long that the client must have left."""
+        """Return whether the take was silent for so long that the client must have left."""
         return self._quiet * HOP_S >= UNANSWERED_S and self.hold.silent_s >= (
             UNANSWERED_S if self.hold.start_s is not None else 0.0
         )
 
     @property
-    def full(self) -> bool:
+    def is_full(self) -> bool:
         """Return whether it is as long as a take may be."""
         return self.samples_in >= LONGEST_TAKE_S * self.rate_hz
 

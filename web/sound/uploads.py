@@ -16,7 +16,7 @@ from django.core.files.uploadedfile import (
 def not_too_large(
     upload: Any,
 ) -> InMemoryUploadedFile | SimpleUploadedFile | TemporaryUploadedFile | None:
-    """The file, unless it is larger than the longest try can be."""
+    """Return the file, unless it is larger than the longest possible try."""
     if upload.size > settings.LARGEST_UPLOAD_BYTES:
         megabytes = settings.LARGEST_UPLOAD_BYTES // 1024**2
         raise forms.ValidationError(

@@ -1,4 +1,4 @@
-"""Problems of a recording in sentences that say what to do."""
+"""Problems of a recording in sentences with advice."""
 
 from __future__ import annotations
 

@@ -15,5 +15,5 @@ class UiConfig(AppConfig):
         from . import date_times
         from .marked import SiteTranslations
 
-        date_times.read_quickly_everywhere()
+        date_times.register_date_loaders()
         translate_with(SiteTranslations())

@@ -23,7 +23,7 @@ class UtcLoader(TimestamptzLoader):
     timezone = UTC
 
     def load(self, data: Any) -> Any:
-        """Return the same as the driver would give; it also says what is no moment."""
+        """Return the same as the driver would, with an error for an invalid time."""
         try:
             return datetime.fromisoformat(str(data, "ascii"))
         except ValueError:  # Before year 1, after 9999, or infinite.
@@ -36,6 +36,6 @@ def read_quickly(connection: DatabaseWrapper, **_: Any) -> None:
         connection.connection.adapters.register_loader("timestamptz", UtcLoader)
 
 
-def read_quickly_everywhere() -> None:
+def register_date_loaders() -> None:
     """Speed up reading dates for every connection from now on."""
     connection_created.connect(read_quickly, dispatch_uid="moments")

@@ -35,7 +35,7 @@ def fault_of(request: HttpRequest) -> str:
 
 
 def database_is_away() -> bool:
-    """Return whether what is being handled is a database that does not answer."""
+    """Return whether the current exception is a database that does not answer."""
     error = sys.exc_info()[1]
     while error is not None:
         if isinstance(error, _AWAY):

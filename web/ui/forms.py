@@ -34,7 +34,8 @@ class DescribedForm(forms.BaseForm):
                 self._describe(name, wrong=True)
 
     def _clean_fields(self) -> None:
-        """Keep on one line what is typed on one: a name is a heading, a file's name, a subject."""
+        """Replace line breaks in single-line fields, because a name becomes a heading, a file name
+        or a subject."""
         super()._clean_fields()  # type: ignore[misc]  # Django's, unknown to its stubs
         for name, value in self.cleaned_data.items():
             if isinstance(value, str) and not isinstance(self.fields[name].widget, forms.Textarea):
@@ -64,7 +65,7 @@ def offer_rows(
 
 
 class ConfirmImplausibleMixin(forms.BaseForm):
-    """Collects what is possible but odd; without a confirmation the form comes back and asks."""
+    """Collects implausible but possible values; without a confirmation the form is shown again."""
 
     @property
     def odd(self) -> list[str]:
@@ -87,7 +88,7 @@ class ConfirmImplausibleMixin(forms.BaseForm):
         return cleaned
 
     @property
-    def asks(self) -> bool:
+    def needs_confirmation(self) -> bool:
         """Return whether the only thing wrong is that odd figures are not confirmed."""
         return bool(self.odd) and set(self.errors) == {"__all__"}
 

@@ -1,4 +1,4 @@
-"""Headers that limit what a page may use and who may embed it."""
+"""Headers that limit what a page can load and which sites can embed it."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""Going through rows so that one that fails takes none of the others with it."""
+"""Processes rows so that one failure does not affect the others."""
 
 import logging
 from collections.abc import Callable, Iterable
@@ -9,7 +9,7 @@ from django.db import InterfaceError, OperationalError, transaction
 logger = logging.getLogger(__name__)
 
 
-def each_by_itself(
+def process_each(
     rows: Iterable[Any], do: Callable[[Any], object], *, what: str
 ) -> dict[Any, object]:
     """Process each row in a transaction of its own; log a failed one with its

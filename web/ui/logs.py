@@ -24,7 +24,7 @@ _SECRET = re.compile(
 
 
 def cut_secret_paths(text: str) -> str:
-    """Return the text without what follows a path that opens something."""
+    """Return the text without the secret part of paths that grant access."""
     return _SECRET.sub(r"\1…", text)
 
 

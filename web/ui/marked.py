@@ -57,7 +57,7 @@ class SiteTranslations:
 
     @property
     def language(self) -> str:
-        """The language in force; the base of an English one, so that all English is one."""
+        """Return the language in force, without its region for English."""
         return _base_of(get_language() or settings.LANGUAGE_CODE)
 
     def gettext(self, message: str) -> str:

@@ -9,7 +9,7 @@ HERE = Path(__file__).parent
 
 
 def pdf_of(html: str) -> bytes:
-    """Return a tagged PDF of one self-contained page; nothing is fetched from anywhere."""
+    """Return a tagged PDF of one self-contained page; nothing is loaded from outside."""
     # Import late: the layout engine takes seconds to load.
     from weasyprint import CSS, HTML
     from weasyprint.text.fonts import FontConfiguration
@@ -21,7 +21,7 @@ def pdf_of(html: str) -> bytes:
 
 
 def _fetch_local_only(url: Any, *args: Any, **kwargs: Any) -> Any:
-    """Fetches a file of our own or data in the page itself, and nothing else."""
+    """Load our own files and data URLs only."""
     from weasyprint.urls import default_url_fetcher
 
     if not url.startswith((HERE.as_uri(), "data:")):

@@ -102,14 +102,14 @@ def water_steps(targets: list[Any], *, left: Any, right: Any, scale: Any) -> str
 
 
 def _visible(breaks: list[Any] | tuple[()], scale: Scale) -> Iterator[tuple[float, float]]:
-    """The breaks, the shortest ones widened until a gap can be seen."""
+    """Return the breaks, the shortest ones widened until a gap is visible."""
     for start, end in breaks:
         wider = max(0.0, GAP_LEAST_PX / scale.px_per_s - (end - start)) / 2
         yield start - wider, end + wider
 
 
 def _mask_breaks(points: list[Any], breaks: Iterable[Any]) -> list[Any]:
-    """Return the points, with None wherever one lies in a break."""
+    """Return the points, with None for those inside a break."""
     apart = list(breaks)
     if not apart:
         return points

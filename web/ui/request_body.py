@@ -25,8 +25,7 @@ _LINE_BREAKS = re.compile(r"[\r\n\t\v\f\x1c-\x1e\x85\u2028\u2029]+")
 
 
 class Unreadable(ValueError):
-    """A body is not acceptable JSON; the message names the cause and repeats nothing of
-    it."""
+    """A body is not acceptable JSON; the message names the cause without its content."""
 
 
 class BodyTooLarge(Unreadable):
@@ -87,7 +86,7 @@ def read_yaml(text: str) -> Any:
 
 
 def clean_text(text: str) -> str:
-    """Return a text without what cannot be kept; line breaks and tabs stay."""
+    """Return a text without characters that cannot be stored; line breaks and tabs stay."""
     return _CONTROLS.sub("", _SURROGATES.sub(_STANDS_IN, text))
 
 

@@ -9,7 +9,7 @@ Row = TypeVar("Row", bound=models.Model)
 
 
 def lock_row(row: Row) -> Row:
-    """Return the row as it stands now, locked until the transaction ends.
+    """Return the current row, locked until the transaction ends.
 
     Raises:
         the model's DoesNotExist: it was deleted in between.
@@ -18,8 +18,8 @@ def lock_row(row: Row) -> Row:
 
 
 def save_fields(row: Row, *names: str) -> Row:
-    """Write these fields of a row onto the row as it stands now, and return that one. What stands
-    there already is not written again, so that the history has no line for it.
+    """Write these fields to the current row, and return it. Unchanged fields are not written, so
+    that the history has no entry for them.
 
     Call it inside a transaction: the row stays locked until that ends."""
     stored = lock_row(row)

@@ -1,4 +1,4 @@
-"""Static files under names that change with their content, down to what a script imports."""
+"""Static files with content hashes in their names, including scripts that import one another."""
 
 from whitenoise.storage import CompressedManifestStaticFilesStorage
 

@@ -1,4 +1,4 @@
-"""Pages for what went wrong: each says what to do next."""
+"""Error pages: each says what to do next."""
 
 from __future__ import annotations
 
@@ -25,7 +25,7 @@ def forbidden(request: HttpRequest, exception: Any = None) -> HttpResponse:
 
 
 def form_expired(request: HttpRequest, reason: str = "") -> HttpResponse:
-    """Return the page for a form whose token did not fit: an old page, or cookies switched off."""
+    """Return the page for a form with an invalid token: an old page, or blocked cookies."""
     return render(request, "ui/problem.html", {"kind": "form_expired"}, status=403)
 
 
@@ -35,15 +35,16 @@ def not_found(request: HttpRequest, exception: Http404 | Resolver404 | None = No
 
 
 def server_error(request: HttpRequest) -> HttpResponse:
-    """A fault of ours, with the id that the log has it under; or a database that is away."""
+    """Return the page for an internal error with its id in the log, or for a database that is
+    away."""
     if database_is_away():
-        return _away(request)
+        return _redirect_home(request)
     context = {"fault": fault_of(request)}
     # Rendered without the request, which may have caused the error.
     return render(None, "ui/server_error.html", context, status=500)
 
 
-def _away(request: HttpRequest) -> HttpResponse:
+def _redirect_home(request: HttpRequest) -> HttpResponse:
     after = {"Retry-After": str(RETRY_AFTER_S)}
     if request is not None and "application/json" in request.headers.get("Accept", ""):
         words = gettext(

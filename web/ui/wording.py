@@ -1,4 +1,4 @@
-"""Errors of the core in sentences that say what to do."""
+"""Errors of the core in sentences with advice."""
 
 from reedcore import errors
 from reedcore.errors import Refusal
@@ -26,7 +26,7 @@ REFUSALS = Words(
             "This recording is {duration_s:.0f} seconds long; up to "
             "{longest_s:.0f} can be measured. Use a shorter recording."
         ),
-        errors.NothingSteady.code: gettext_noop(
+        errors.NoSteadySound.code: gettext_noop(
             "No steady sound was louder than the room. Play a tone or hold a vowel for some seconds, after a moment of quiet."
         ),
         errors.NotAPracticeFile.code: gettext_noop(

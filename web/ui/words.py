@@ -1,4 +1,4 @@
-"""Words as they stand in a sentence."""
+"""Helpers for words inside sentences."""
 
 
 def sentence_case(words: str) -> str:

@@ -1,4 +1,4 @@
-"""Separate a hold from other sound beside it: a television, music, a thump.
+"""Separate a hold from other sounds: a television, music, a thump.
 
 Other sound jumps in level and also in pitch or spectrum. A voice that swells or fades does not.
 """
@@ -68,23 +68,23 @@ def split_at_jumps(frames: Frames, piece: Stretch) -> list[Stretch]:
 
 
 def _turns(frames: Frames, here: slice, there: slice) -> bool:
-    """Return whether the sound is another one: of another pitch, of none, or of another spectrum
-    and not quite of the same pitch."""
+    """Return whether the source changes: another pitch, no pitch, or another spectrum with a
+    slightly different pitch."""
     turn = median_cents(frames.pitch_hz[here]) - median_cents(frames.pitch_hz[there])
     if not isfinite(turn) or abs(turn) > LEAP_CENTS:
         return True
-    other = _apart_db(frames.bands[here], frames.bands[there]) > OTHER_SHAPE_DB
+    other = _spectral_distance_db(frames.bands[here], frames.bands[there]) > OTHER_SHAPE_DB
     return abs(turn) > TURN_CENTS and other
 
 
-def _apart_db(one: Array, other: Array) -> float:
+def _spectral_distance_db(one: Array, other: Array) -> float:
     """Return how far two spectra are apart, without their level: RMS over the bands."""
     return float(np.sqrt(np.mean((shape_db(one) - shape_db(other)) ** 2)))
 
 
 def trim_other_voices(frames: Frames, stretch: Stretch) -> Stretch:
-    """Return a hold without what is heard before or after it, at once far softer: a television,
-    music.
+    """Return a hold without other sounds before or after it that are abruptly much softer: a
+    television, music.
 
     The echo of a room, which keeps the voice's spectrum, is let go of elsewhere; a voice that
     swells or fades does not leap.
@@ -96,7 +96,7 @@ def trim_other_voices(frames: Frames, stretch: Stretch) -> Stretch:
     usual = uniform_filter1d(np.maximum(levels, FAINTEST_DBFS), NEAR, mode="nearest")
     faded = middle_of(levels) - OTHER_DB
     loud = np.flatnonzero(usual > faded)
-    if not loud.size or _goes_as_soft(frames[start + loud[0] : start + loud[-1] + 1], faded):
+    if not loud.size or _softens_repeatedly(frames[start + loud[0] : start + loud[-1] + 1], faded):
         return stretch
     first = start + _step(levels, int(loud[0]))
     last = end - _step(levels[::-1], len(levels) - 1 - int(loud[-1]))
@@ -130,7 +130,7 @@ def _scrap(pitch_hz: Array, levels: Array) -> int:
     return int(others[-1]) + 1 if others.size else 0
 
 
-def _goes_as_soft(part: Frames, faded: float) -> bool:
+def _softens_repeatedly(part: Frames, faded: float) -> bool:
     """Return whether the voice itself becomes as soft on its note again and again: a mouth that
     closes."""
     heard = part.pitch_hz[part.periodic]
@@ -162,8 +162,8 @@ def _step(levels: Array, near: int) -> int:
 
 
 def _is_another(frames: Frames, outside: slice, inside: slice, sure_db: float) -> bool:
-    """Return whether what lies outside the loud part of a hold is not its own: far softer, and of
-    another spectrum; or softer by ``sure_db``, however it sounds."""
+    """Return whether the sound outside the loud part of a hold is from another source: much softer
+    with another spectrum, or softer by ``sure_db`` with any spectrum."""
     if outside.stop - outside.start < OTHER_FRAMES:
         return False
     levels = frames.voice_band_dbfs
@@ -173,7 +173,7 @@ def _is_another(frames: Frames, outside: slice, inside: slice, sure_db: float) -
     sung = frames.bands[outside][frames.periodic[outside]]
     if leap >= sure_db or not len(sung):
         return True
-    return _apart_db(sung, frames.bands[inside]) > OTHER_SHAPE_DB
+    return _spectral_distance_db(sung, frames.bands[inside]) > OTHER_SHAPE_DB
 
 
 def _louder_edge(frames: Frames, before: int, after: int) -> int:
@@ -192,5 +192,5 @@ def median_cents(pitch_hz: NDArray[np.float64]) -> float:
 
 
 def is_anchor(piece: Stretch) -> bool:
-    """Return whether a piece is long enough to tell whose voice it is."""
+    """Return whether a piece is long enough to identify its voice."""
     return (piece[1] - piece[0]) * HOP_S >= ANCHOR_S

@@ -51,7 +51,7 @@ def breaks_of(part: Frames, *, start_s: float, median_hz: float) -> tuple[Break,
     median = middle_of(known)
     under = levels < median - BREAK_DEPTH_DB
     if under.any() and known.max() > median + BREAK_DEPTH_DB / 2:
-        under &= levels < _level_about(levels, sounding) - BREAK_DEPTH_DB
+        under &= levels < _local_level(levels, sounding) - BREAK_DEPTH_DB
     found = []
     for first, after in runs(under, joining=2):
         # A dip at the edge of the hold is its onset or its end.
@@ -68,7 +68,7 @@ def breaks_of(part: Frames, *, start_s: float, median_hz: float) -> tuple[Break,
     )
 
 
-def _level_about(levels: Array, sounding: Mask) -> Array:
+def _local_level(levels: Array, sounding: Mask) -> Array:
     """Return the median level around each step, from sounding steps only."""
     at = np.flatnonzero(sounding)
     if not at.size:
@@ -79,7 +79,7 @@ def _level_about(levels: Array, sounding: Mask) -> Array:
 
 
 def mark_break_frames(breaks: tuple[Break, ...], *, start: int, many: int) -> Mask:
-    """Return how many frames from ``start`` on are in breaks, plus one beside each edge."""
+    """Return the number of frames from ``start`` on in breaks, plus one at each edge."""
     inside = np.zeros(many, dtype=bool)
     for gap in breaks:
         first, after = round(gap.start_s / HOP_S) - start - 1, round(gap.end_s / HOP_S) - start + 1

@@ -41,7 +41,7 @@ class PitchDoubt(StrEnum):
 
 
 def doubt_of(part: Frames, *, spread_cents: float, chop_db: float) -> PitchDoubt | None:
-    """Return why the pitch of a hold is not reported, or None if it is.
+    """Return the reason why the pitch of a hold is not reported, or None.
 
     Args:
         spread_cents: pitch spread of the middle of the hold; NaN if unknown.

@@ -62,7 +62,7 @@ def unsure_tail_s(frames: Frames, start: int, end: int) -> float:
 
 
 def _tail(frames: Frames, start: int, end: int) -> Tail | None:
-    """Return its last fall; None where it does not fall, or as fast as a voice that is let go."""
+    """Return the last fall of the level; None if there is none, or one like a released voice."""
     reach = round(BEFORE_S / HOP_S)
     first = max(start, end - 4 * reach)
     levels = frames.voice_band_dbfs[first:end]

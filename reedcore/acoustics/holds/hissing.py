@@ -36,7 +36,7 @@ NOTHING_SHARE = 0.001
 
 
 def hissing_frames(frames: Frames) -> Mask:
-    """Return the frames without a voice whose energy is mostly above 2 kHz and above the room's."""
+    """Return the unvoiced frames above the room level with most energy above 2 kHz."""
     high = replace(frames, energy=frames.energy * frames.hiss_share[:, None])
     voice = frames.periodic & ~(frames.pitch_hz < HUM_UP_TO_HZ) & (frames.hiss_share < WHISTLED)
     return ~voice & (frames.hiss_share > 0.5) & _above_room(high)
@@ -65,7 +65,7 @@ def hiss_stretches(frames: Frames, *, min_hold_s: float) -> list[Stretch]:
 
 
 def is_cut_off(frames: Frames, *, min_hold_s: float) -> bool:
-    """Return whether a hiss as long as a hold has nothing above 4 kHz (telephone line, codec)."""
+    """Return whether a hiss as long as a hold has no energy above 4 kHz (telephone line, codec)."""
     hissing = hissing_frames(frames)
     return any(
         (end - start) * HOP_S >= min_hold_s

@@ -1,4 +1,4 @@
-"""The hold that is sounding now, from the frames so far: what the live picture rests on."""
+"""The current hold of a live recording, for the live picture."""
 
 from __future__ import annotations
 
@@ -30,7 +30,7 @@ class Listening(StrEnum):
 
 
 @dataclass(frozen=True, slots=True)
-class HoldSoFar:
+class OngoingHold:
     """The hold that a live recording is in.
 
     Attributes:
@@ -47,13 +47,13 @@ class HoldSoFar:
     silent_s: float
     median_hz: float = nan
 
-    def grown(self, frames: int) -> HoldSoFar:
+    def grown(self, frames: int) -> OngoingHold:
         """Return an estimate until the next frame: sound continues, silence continues."""
         if self.start_s is None:
             return self
         grown = frames * HOP_S
         sounds = self.silent_s <= SOUNDING_S
-        return HoldSoFar(
+        return OngoingHold(
             start_s=self.start_s,
             seconds=self.seconds + grown * sounds,
             ended=self.ended,
@@ -62,16 +62,16 @@ class HoldSoFar:
         )
 
     @classmethod
-    def none(cls) -> HoldSoFar:
-        """Nothing has been held yet."""
+    def none(cls) -> OngoingHold:
+        """Return the state before any hold."""
         return cls(None, 0.0, False, 0.0)
 
 
-def hold_so_far(frames: Frames, listening: Listening = Listening.HOLD) -> HoldSoFar:
-    """The longest hold in the frames, the one that will be saved if it all ended here."""
+def hold_so_far(frames: Frames, listening: Listening = Listening.HOLD) -> OngoingHold:
+    """Return the longest hold so far, which would be saved if the recording ended now."""
     stretches = _stretches(frames, listening)
     if not stretches:
-        return HoldSoFar.none()
+        return OngoingHold.none()
     if listening is Listening.ALL:
         start, end = stretches[0][0], stretches[-1][1]
     else:
@@ -79,7 +79,7 @@ def hold_so_far(frames: Frames, listening: Listening = Listening.HOLD) -> HoldSo
     silent_s = (len(frames) - end) * HOP_S
     part = frames[start:end]
     pitch = part.pitch_hz[part.periodic]
-    return HoldSoFar(
+    return OngoingHold(
         start_s=start * HOP_S,
         seconds=(end - start) * HOP_S,
         ended=silent_s > HOLD_GAP_S,

@@ -36,7 +36,7 @@ from .doubt import PitchDoubt, doubt_of, is_whispered, mostly_on_one
 from .echo import unsure_tail_s
 from .hissing import hiss_stretches, voiceless_flutter_stretches
 from .onset import onset_rise_ms
-from .stretches import goes_on_s, held_stretches
+from .stretches import held_stretches, pitch_beyond_s
 
 NO_PITCH = PitchFigures(nan, nan, nan)
 #: On pitch: default values of the clinic settings.
@@ -118,8 +118,7 @@ def find_holds(
     min_hold_s: float = 1.0,
     one_note: bool = True,
 ) -> tuple[Hold, ...]:
-    """Return every held voice of at least ``min_hold_s``, in order of time. None found is an
-    answer.
+    """Return every held voice of at least ``min_hold_s`` in order of time; empty if there is none.
 
     Args:
         one_note: one is to be held, so that a pitch which spreads far is doubted.
@@ -220,8 +219,8 @@ def _measure_hiss(frames: Frames, stretch: Stretch) -> Hold:
 
 
 def _without_pitch_in(part: Frames, breaks: tuple[Break, ...], start: int) -> Frames:
-    """Return the frames of a hold, without what looks like a pitch in its breaks: the edges of the
-    voice on either side, which repeat themselves once."""
+    """Return the frames of a hold without false pitches in its breaks, where the edges of the voice
+    on both sides repeat once."""
     if not breaks:
         return part
     inside = mark_break_frames(breaks, start=start, many=len(part))
@@ -230,10 +229,10 @@ def _without_pitch_in(part: Frames, breaks: tuple[Break, ...], start: int) -> Fr
 
 
 def _end_unsure_s(frames: Frames, stretch: Stretch) -> float:
-    """Return the end's uncertainty: a slow fall into the room, a tail like an echo, or sound on the
-    same pitch that was taken for another source."""
+    """Return the uncertainty of the end, s: a slow fall into the room, an echo-like tail, or a
+    sound of the same pitch attributed to another source."""
     faded = end_uncertainty_s(frames, stretch[1])
-    unclear = max(unsure_tail_s(frames, *stretch), *goes_on_s(frames, stretch))
+    unclear = max(unsure_tail_s(frames, *stretch), *pitch_beyond_s(frames, stretch))
     return max(faded, unclear) if isfinite(faded) else unclear or faded
 
 

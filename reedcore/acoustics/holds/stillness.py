@@ -60,8 +60,8 @@ class Stillness:
 
 
 def movement_db(frames: Frames) -> Array:
-    """Return how far the bands move about each frame, without the level: RMS over the bands; 0 at
-    the ends, where nothing is known."""
+    """Return the movement of the bands around each frame without the level (RMS over the bands,
+    dB); 0 at the ends, where it is unknown."""
     moved = np.zeros(len(frames))
     if len(frames) <= 2 * REACH:
         return moved
@@ -75,8 +75,8 @@ def movement_db(frames: Frames) -> Array:
 
 
 def shape_db(bands: Array) -> Array:
-    """Return the spectrum of a stretch, ``(n, 6)``, without its level: the mean of each band in dB,
-    faint ones taken for the room's."""
+    """Return the spectrum of a stretch, ``(n, 6)``, without its level: the mean of each band in dB;
+    faint bands count as the room."""
     levels = 10.0 * np.log10(np.maximum(bands.mean(axis=0), 1e-12))
     levels = np.maximum(levels, levels.max() - FAINT_DB)
     return np.asarray(levels - levels.mean())
@@ -127,6 +127,6 @@ def mouth_still(piece: Frames) -> Mask:
 
 
 def _pitch_throughout(piece: Frames, heard: NDArray[np.intp]) -> Array:
-    """The pitch of each frame, or of the next one that has one."""
+    """Return the pitch of each frame, or of the next frame with one."""
     nearest = np.clip(np.searchsorted(heard, np.arange(len(piece))), 0, heard.size - 1)
     return np.asarray(piece.pitch_hz[heard][nearest])

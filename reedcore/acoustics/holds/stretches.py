@@ -181,16 +181,16 @@ def _is_break(frames: Frames, piece: Stretch, hold: Stretch) -> bool:
     return middle_of(levels[slice(*piece)]) < middle_of(facing) - BREAK_DEPTH_DB
 
 
-def goes_on_s(frames: Frames, stretch: Stretch) -> tuple[float, float]:
+def pitch_beyond_s(frames: Frames, stretch: Stretch) -> tuple[float, float]:
     """Return how long the pitch of a hold was there before it, and is still there after it, s."""
     start, end = stretch
     return (
-        _seconds_going_on(frames.pitch_hz[:start][::-1], frames.pitch_hz[start : start + NEAR]),
-        _seconds_going_on(frames.pitch_hz[end:], frames.pitch_hz[max(start, end - NEAR) : end]),
+        _continuing_s(frames.pitch_hz[:start][::-1], frames.pitch_hz[start : start + NEAR]),
+        _continuing_s(frames.pitch_hz[end:], frames.pitch_hz[max(start, end - NEAR) : end]),
     )
 
 
-def _seconds_going_on(outside: Array, inside: Array) -> float:
+def _continuing_s(outside: Array, inside: Array) -> float:
     with np.errstate(invalid="ignore"):
         off = np.abs(1200.0 * np.log2(outside) - median_cents(inside))
         same = runs(off <= SAME_PITCH_SHORT_CENTS, joining=EDGE)
@@ -231,8 +231,8 @@ def _is_articulated(stillness: Stillness, stretch: Stretch) -> bool:
 
 
 def _is_rooms_own(frames: Frames, stretch: Stretch) -> bool:
-    """Return whether it is the hum of a room whose noise lets its frequency seem to waver: on the
-    mains', and there at an end of the recording or elsewhere too."""
+    """Return whether it is hum of the room whose frequency seems to vary in noise: at the mains
+    frequency, and present at an end of the recording or elsewhere too."""
     inside = frames.pitch_hz[slice(*stretch)]
     outside = np.delete(frames.pitch_hz, slice(*stretch))
     middle_hz = middle_of(inside[np.isfinite(inside)])

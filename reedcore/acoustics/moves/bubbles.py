@@ -50,8 +50,8 @@ RARE = 0.03
 def breaks_and_chop(
     part: Frames, *, start: int, median_hz: float
 ) -> tuple[tuple[Break, ...], Flutter | None]:
-    """Return the breaks of a held voice and what chops it, at a rate or without one, each without
-    what is the other's; None where nothing chops it.
+    """Return the breaks of a held voice and its chopping, regular or not, each without the other's
+    frames; None without chopping.
 
     Args:
         start: the frame of the recording that the part begins at.

@@ -36,18 +36,19 @@ class Bursts:
 
     @property
     def pulses(self) -> tuple[tuple[float, float], ...]:
-        """The short ones."""
+        """Return the short bursts."""
         return tuple(each for each in self.spans_s if each[1] - each[0] <= LONGEST_PULSE_S)
 
     @property
     def interval_s(self) -> float | None:
-        """Mean from one pulse's beginning to the next; None under two pulses."""
+        """Return the mean interval between the starts of pulses; None for fewer than two."""
         gaps = self._intervals()
         return float(np.mean(gaps)) if gaps else None
 
     @property
     def unevenness(self) -> float | None:
-        """Coefficient of variation (n − 1) of those intervals; None under three pulses."""
+        """Return the coefficient of variation (n − 1) of the intervals; None for fewer than three
+        pulses."""
         gaps = self._intervals()
         if len(gaps) < 2:
             return None
@@ -58,8 +59,7 @@ class Bursts:
 
 
 def bursts_of(frames: Frames) -> Bursts:
-    """Return the bursts of a recording, voiced or not; empty where nothing stands out of
-    the room."""
+    """Return the bursts of a recording, voiced or not; empty if nothing is above the room."""
     level = frames.level_dbfs
     known = level[np.isfinite(level)]
     if known.size < _SMOOTHED:

@@ -1,4 +1,4 @@
-"""Lips, tongue or water chopping a sound 8–40 times a second: what tells a trill from breaks."""
+"""Flutter: lips, tongue or water that chop a sound 8–40 times a second, as opposed to breaks."""
 
 from __future__ import annotations
 
@@ -27,14 +27,14 @@ RARE = 0.05
 
 @dataclass(frozen=True, slots=True)
 class Flutter:
-    """Rate in Hz, NaN where it keeps none; and depth in dB, half peak to peak."""
+    """Rate in Hz, NaN if irregular; and depth in dB, half peak to peak."""
 
     rate_hz: float
     depth_db: float
 
 
 def flutter_of(part: Frames, *, aside: Mask | None = None) -> Flutter | None:
-    """The flutter of a stretch, None where there is none."""
+    """Return the flutter of a stretch, None if there is none."""
     heard = part.pitch_hz[part.periodic]
     low = heard.size > 0 and float(np.median(heard)) < LOW_VOICE_HZ
     levels = step_levels(part, over=3 if low else 1)
@@ -55,8 +55,8 @@ def flutter_of(part: Frames, *, aside: Mask | None = None) -> Flutter | None:
 
 
 def moves(levels: Array, *, rare: float) -> tuple[Array, Array]:
-    """Frequencies, and the mean square of the level's movement (dB) that each holds, without what
-    is slower than some 5 Hz; the share ``rare`` of the levels at each end does not count."""
+    """Return frequencies, and the mean square of the level movement (dB) at each, without movement
+    slower than about 5 Hz; the share ``rare`` of the levels at each end is ignored."""
     moving = levels - np.convolve(np.pad(levels, 20, mode="edge"), np.ones(41) / 41, mode="valid")
     low, high = shares_of(moving, rare, 1.0 - rare)
     moving = np.clip(moving, low, high)
@@ -80,7 +80,7 @@ def mask_near_multiples(hz: Array, rate: float, *, overtones: int, within_hz: fl
 
 
 def bridge_gaps(levels: Array, aside: Mask | None) -> Array:
-    """Levels of frames, or of their halves, with a line across what does not count."""
+    """Return levels of frames, or of half frames, with a line across ignored ones."""
     if aside is None or not aside.any() or aside.all():
         return levels
     out = np.repeat(aside, levels.size // aside.size)

@@ -28,7 +28,7 @@ PAUSE_S = 0.03
 
 
 @dataclass(frozen=True, slots=True)
-class NoteHeard:
+class SungNote:
     """One note of the pattern.
 
     Attributes:
@@ -48,8 +48,8 @@ class NoteHeard:
         return isfinite(self.error_cents) and abs(self.error_cents) <= ON_PITCH_CENTS
 
 
-def follow(frames: Frames, asked_hz: Sequence[float]) -> tuple[NoteHeard, ...]:
-    """Return the notes of a pattern as they were sung, one for each that was asked.
+def follow(frames: Frames, asked_hz: Sequence[float]) -> tuple[SungNote, ...]:
+    """Return the sung notes of a pattern, one for each wanted note.
 
     Args:
         frames: the track of the recording.
@@ -63,17 +63,17 @@ def follow(frames: Frames, asked_hz: Sequence[float]) -> tuple[NoteHeard, ...]:
     at = np.flatnonzero(frames.periodic)
     wanted = 1200.0 * np.log2(np.asarray(asked_hz, dtype=float))
     if at.size < wanted.size:
-        return tuple(NoteHeard(hz, nan, nan, nan) for hz in asked_hz)
+        return tuple(SungNote(hz, nan, nan, nan) for hz in asked_hz)
     sung = 1200.0 * np.log2(frames.pitch_hz[at])
-    owner = _split_repeated_notes(_laid_along(sung, wanted), wanted, at)
+    owner = _split_repeated_notes(_align_notes(sung, wanted), wanted, at)
     return tuple(
         _note(hz, at[owner == place], sung[owner == place] - wanted[place])
         for place, hz in enumerate(asked_hz)
     )
 
 
-def _laid_along(sung: np.ndarray, wanted: np.ndarray) -> np.ndarray:
-    """Return which note each frame belongs to: never going back, and leaving none out."""
+def _align_notes(sung: np.ndarray, wanted: np.ndarray) -> np.ndarray:
+    """Return the note that each frame belongs to: in order, without leaving any out."""
     cost = np.minimum(np.abs(sung[:, None] - wanted[None, :]), CAP_CENTS)
     total = np.full(wanted.size, np.inf)
     total[0] = cost[0, 0]
@@ -91,8 +91,8 @@ def _laid_along(sung: np.ndarray, wanted: np.ndarray) -> np.ndarray:
 
 
 def _split_repeated_notes(owner: np.ndarray, wanted: np.ndarray, at: np.ndarray) -> np.ndarray:
-    """Return the same note asked for several times in a row, parted where the voice paused, or into
-    equal parts where it did not: by pitch alone nothing says where one ends."""
+    """Split a note that was wanted several times in a row at the pauses of the voice, or into equal
+    parts: the pitch alone does not show where one ends."""
     made = owner.copy()
     place = 0
     while place < wanted.size:
@@ -112,8 +112,8 @@ def _split_repeated_notes(owner: np.ndarray, wanted: np.ndarray, at: np.ndarray)
     return made
 
 
-def _note(hz: float, at: np.ndarray, cents: np.ndarray) -> NoteHeard:
+def _note(hz: float, at: np.ndarray, cents: np.ndarray) -> SungNote:
     if at.size * HOP_S < SHORTEST_NOTE_S:
-        return NoteHeard(hz, nan, nan, nan)
+        return SungNote(hz, nan, nan, nan)
     start, end = float(at[0]) * HOP_S, float(at[-1] + 1) * HOP_S
-    return NoteHeard(hz, start, end, float(np.median(cents)))
+    return SungNote(hz, start, end, float(np.median(cents)))

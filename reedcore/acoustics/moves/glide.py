@@ -1,4 +1,4 @@
-"""Glides: where the pitch rose, fell and stayed, how far it went, and where it jumped."""
+"""Glides: rises, falls and steady parts of the pitch, their size, and jumps."""
 
 from __future__ import annotations
 
@@ -124,7 +124,7 @@ class Glide:
 def glide_of(
     frames: Frames, *, min_hold_s: float = 0.5, over_breaths: bool = False
 ) -> Glide | None:
-    """Return the longest glide in a recording; None where no voice was held.
+    """Return the longest glide in a recording; None without a held voice.
 
     Args:
         over_breaths: a breath inside it ends nothing: from the first held sound to the last.
@@ -148,7 +148,7 @@ def glide_of(
     segments = _segments(semitones, start)
     low, high = _extremes(semitones)
     moves = [segment for segment in segments if segment.kind is not Movement.STEADY]
-    ways = _ways(semitones)
+    ways = _move_sizes(semitones)
     return Glide(
         start_s=start * HOP_S,
         end_s=end * HOP_S,
@@ -202,8 +202,8 @@ def _drop_bubble_frames(semitones: Array) -> Array:
 
 
 def _trim_fry(semitones: Array, levels: Array) -> Array:
-    """The track without the fry at its ends, whose single pulses ring at a formant, be it near: a
-    leap up into a sound whose level falls away between the pulses."""
+    """Return the track without the fry at its ends, whose single pulses ring at a formant: a jump
+    up into a sound whose level falls between the pulses."""
     clean = semitones.copy()
     for track, steps in ((clean, levels), (clean[::-1], levels[::-1])):
         known = np.flatnonzero(np.isfinite(track))
@@ -307,7 +307,7 @@ def _join_neighbours(pieces: list[list[int]]) -> list[list[int]]:
     return joined
 
 
-def _ways(semitones: Array) -> list[float]:
+def _move_sizes(semitones: Array) -> list[float]:
     """Return the size of each move between turns, up positive; a slow glide is one move."""
     known = semitones[np.isfinite(semitones)]
     track = median_filter(known, min(WAY_OVER, known.size), mode="nearest")

@@ -53,7 +53,7 @@ class SToZ:
 
 
 def s_to_z_of(frames: Frames, samples: NDArray[np.float32]) -> SToZ | None:
-    """Return the longest hiss that a buzz follows; None where there is no such pair.
+    """Return the longest hiss followed by a buzz; None if there is no such pair.
 
     Args:
         samples: the recording at 16 kHz.
@@ -92,7 +92,7 @@ def s_to_z_of(frames: Frames, samples: NDArray[np.float32]) -> SToZ | None:
 
 
 def _voice_rise_ms(samples: NDArray[np.float32], start_s: float, pitch_hz: float) -> float:
-    """Return the onset of a voice whose band alone is looked at."""
+    """Return the rise time of a voice, from its own band alone, ms."""
     first = max(0, round((start_s - 0.5) * WORKING_RATE_HZ))
     piece = samples[first : round((start_s + 0.5) * WORKING_RATE_HZ)]
     if piece.size < WORKING_RATE_HZ // 4:

@@ -147,7 +147,7 @@ def speech_of(frames: Frames, sound: NDArray[np.float32] | None = None) -> Speec
         level_range_db=_spread(levels[voiced]),
         snr_db=snr,
         doubt=SpeechDoubt.ROOM_TOO_LOUD if snr < NEEDS_SNR_DB else doubt,
-        has_clear_pauses=_elsewhere_s(near, voiced) <= ELSEWHERE_S,
+        has_clear_pauses=_other_voices_s(near, voiced) <= ELSEWHERE_S,
         phonation_ratio=float(np.count_nonzero(voiced)) * HOP_S / length_s,
         syllables_per_s=_syllables(voiced, frames) / (HOP_S * sum(b - a for a, b in said)),
         cpps_db=nan if sound is None else cepstral_prominence_db(sound, voiced=voiced),
@@ -204,7 +204,7 @@ def _room_dbfs(levels: Array, voiced: Mask) -> float:
     return float(np.percentile(np.maximum(levels[apart], -120.0), 25))
 
 
-def _elsewhere_s(near: Mask, voiced: Mask) -> float:
+def _other_voices_s(near: Mask, voiced: Mask) -> float:
     """Return the seconds of other voices away from the words of the speaker."""
     apart = ~binary_dilation(voiced, iterations=round(ROOM_APART_S / HOP_S))
     return float(np.count_nonzero(near & apart)) * HOP_S

@@ -1,4 +1,4 @@
-"""Pitch candidates of a frame: the peaks of its correlation, placed, and what speaks against each.
+"""Pitch candidates of a frame: the peaks of its correlation, with the evidence against each.
 
 Written as one loop over frames, so that a figure does not hang on how many come at once.
 """

@@ -45,8 +45,8 @@ def butterworth(
 
 
 def high_passed(by: Array, state: Array, samples: Array, out: Array) -> None:
-    """Three coefficients each way, ``by`` of ``(2, 3)``. In direct form I: what goes back is one
-    product behind the last result, and the rest need not wait for it."""
+    """Filter with three coefficients in each direction, ``by`` of ``(2, 3)``, in direct form I: the
+    feedback is one product after the last result, so the rest need not wait for it."""
     ahead, near, far = by[0, 0], by[0, 1], by[0, 2]
     near_back, far_back = by[1, 1], by[1, 2]
     before, earlier, made, made_earlier = state[0], state[1], state[2], state[3]

@@ -76,7 +76,7 @@ class Frames:
         return cls(*(np.concatenate([getattr(part, name) for part in parts]) for name in _NAMES))
 
     def muted(self, start_s: float, end_s: float) -> Frames:
-        """Return the same with nothing heard between two times, give or take the window's reach."""
+        """Return the frames with silence between two times, within the reach of a window."""
         first = max(0, int(start_s / HOP_S) - 3)
         last = int(np.ceil(end_s / HOP_S)) + 3
         pitch, strength = self.pitch_hz.copy(), self.strength.copy()

@@ -1,5 +1,5 @@
-"""From samples as they come to what frames are made of: the energy of each half frame, and the
-sound at 16 kHz whose windows are looked at for a pitch.
+"""From incoming samples to the input of frames: the energy of each half frame, and the sound at 16
+kHz for the pitch windows.
 
 One loop for all of it, so that the small pieces of live sound cost little.
 """
@@ -62,10 +62,10 @@ class Intake:
 
     def make_room(self, samples: int) -> None:
         """Make room for this many more samples."""
-        in_all = int(self._counts[SAMPLES]) + samples
-        self._track.make_room(int(in_all / (HOP_S * self._rate_hz)) + 2)
+        total_output = int(self._counts[SAMPLES]) + samples
+        self._track.make_room(int(total_output / (HOP_S * self._rate_hz)) + 2)
         if self._keep:
-            self._grow_working(self._resampling.in_all(in_all) + WINDOW)
+            self._grow_working(self._resampling.total_output(total_output) + WINDOW)
 
     def add(self, samples: Array) -> None:
         """Samples as they came, full scale at ±1."""
@@ -76,7 +76,7 @@ class Intake:
     def finish(self) -> None:
         """Return the remaining frames, as if silence followed; in all, one for each whole frame."""
         count = int(self._counts[SAMPLES])
-        made = self._resampling.in_all(count)
+        made = self._resampling.total_output(count)
         self._held[count - self._held_from :] = 0.0
         self._add(np.zeros(0), made)
         missing = self._frames_by_time * HOP + _REACH - made
@@ -94,12 +94,12 @@ class Intake:
 
     @property
     def ready(self) -> int:
-        """Frames whose window can be given now."""
+        """Return the number of frames whose window is complete."""
         in_working = (int(self._counts[_MADE]) - _REACH) // HOP
         return max(0, min(self._frames_by_time, in_working) - self.given)
 
     def windows(self, out: Singles, taper: Singles) -> None:
-        """The windows of the next frames, tapered.
+        """Return the windows of the next frames, tapered.
 
         Args:
             out: a row for each, at most :attr:`ready`; what lies behind the taper is left alone.
@@ -108,7 +108,8 @@ class Intake:
         self.given += len(out)
 
     def sound(self) -> Singles:
-        """All of it at 16 kHz, where it is kept, and the silence that made the last frame whole."""
+        """Return all sound at 16 kHz if it was kept, with the silence that completed the last
+        frame."""
         first = -self._working_from
         return self._working[first : first + int(self._counts[_MADE])]
 
@@ -138,7 +139,7 @@ class Intake:
             self._held_from = needs
 
     def _grow_working(self, until: int) -> None:
-        """Room up to this working sample; what no frame needs any more goes first."""
+        """Make room up to this working sample, and drop samples that no frame needs."""
         made = int(self._counts[_MADE])
         first = self._working_from if self._keep else self.given * HOP - _REACH
         held = self._working[first - self._working_from : made - self._working_from]

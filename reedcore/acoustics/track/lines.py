@@ -66,9 +66,9 @@ class SpectralLine:
     db: float
 
 
-def looked_at_again(frames: Frames, sound: NDArray[np.float32]) -> tuple[Frames, bool]:
-    """The frames, with the pitch of each hold as its lines have it; and whether that is another for
-    more than a few of one's.
+def reexamine_pitch(frames: Frames, sound: NDArray[np.float32]) -> tuple[Frames, bool]:
+    """Return the frames with the pitch of each hold corrected by its spectral lines, and whether
+    more than a few frames changed.
 
     Args:
         sound: the recording at 16 kHz.
@@ -95,8 +95,8 @@ def looked_at_again(frames: Frames, sound: NDArray[np.float32]) -> tuple[Frames,
 
 
 def drop_octave_leaps(pitch_hz: Array) -> Array:
-    """Return the pitch of each frame, NaN for none, without leaps of an octave and back within 30
-    ms: no voice makes them."""
+    """Return the pitch of each frame, NaN for none, without octave jumps that return within 30 ms,
+    because no voice makes them."""
     known = np.flatnonzero(~np.isnan(pitch_hz))
     steps = np.diff(np.log2(pitch_hz[known]))
     made = pitch_hz.copy()
@@ -110,7 +110,7 @@ def drop_octave_leaps(pitch_hz: Array) -> Array:
 
 
 def _pitch_by_lines(part: Frames, piece: NDArray[np.float32]) -> Array | None:
-    """The pitch of each frame of a hold, NaN where there was none; None where all stays."""
+    """Return the pitch of each frame of a hold, NaN for none; None if unchanged."""
     if piece.size < WINDOW or middle_of(part.strength[part.periodic]) >= CLEAR:
         return None
     spectra = _spectra(piece)
@@ -139,7 +139,7 @@ def _pitch_by_lines(part: Frames, piece: NDArray[np.float32]) -> Array | None:
 
 
 def _octave_leaps(pitch_hz: Array) -> NDArray[np.intp]:
-    """Return the positions, among frames with a pitch, where it jumps by an octave."""
+    """Return the positions of octave jumps among frames with a pitch."""
     steps = np.diff(np.log2(pitch_hz[~np.isnan(pitch_hz)]))
     return np.flatnonzero(np.abs(np.abs(steps) - 1.0) < OFF_OCTAVES) + 1
 
@@ -208,8 +208,8 @@ def _spectra(piece: NDArray[np.float32]) -> NDArray[np.float32]:
 
 
 def _pitch_of(power: NDArray[np.float32], found_hz: float) -> float | None:
-    """Return the pitch whose lines are there, of what was found and its whole multiples
-    and parts."""
+    """Return the pitch whose lines are present, among the found one and its integer multiples and
+    fractions."""
     if _line(power, found_hz, LINE_DB) is not None:
         return found_hz
     if _line(power, found_hz, NO_LINE_DB) is not None:
@@ -232,12 +232,12 @@ def _pitch_of(power: NDArray[np.float32], found_hz: float) -> float | None:
 
 
 def _sounds(power: NDArray[np.float32], hz: float) -> bool:
-    """Return whether a lower pitch has lines of its own: the voice did break down to it."""
+    """Return whether a lower pitch has lines of its own, so that the voice did break down to it."""
     return all(_line(power, times * hz, LINE_IN_ONE_DB) is not None for times in (1, 3))
 
 
 def _line(power: NDArray[np.float32], hz: float, least_db: float) -> SpectralLine | None:
-    """The line near a frequency, if it stands out enough."""
+    """Return the line near a frequency if it is prominent enough."""
     reach = max(WITHIN * hz, 2 * _BIN_HZ)
     low, high = int((hz - reach) / _BIN_HZ), int(np.ceil((hz + reach) / _BIN_HZ))
     low = max(low, _FAR + 1)

@@ -38,7 +38,7 @@ TAPER = np.hanning(WINDOW + 1)[:-1].astype(np.float32)
 
 
 def _pitch_band() -> Array:
-    """Full weight to 2 kHz, none from 4 kHz, nothing under the lowest voice."""
+    """Return the weights: full up to 2 kHz, zero from 4 kHz and below the lowest voice."""
     weight = 0.5 * (1.0 + np.cos(np.pi * np.clip((_BINS_HZ - 2000.0) / 2000.0, 0.0, 1.0)))
     weight[_BINS_HZ < LOWEST_SOUND_HZ] = 0.0
     return np.asarray(weight)
@@ -48,7 +48,7 @@ _PITCH_BAND = _pitch_band().astype(np.float32)
 
 
 def _window_correlation() -> Array:
-    """The taper's own autocorrelation, band-limited like the frames that are divided by it."""
+    """Return the taper's own autocorrelation, band-limited like the frames divided by it."""
     power = np.abs(np.fft.rfft(TAPER.astype(np.float64), FFT_SIZE)) ** 2
     raw = np.fft.irfft(power, FFT_SIZE)[: LONGEST_LAG + 2]
     return np.asarray(raw / raw[0])
@@ -61,7 +61,7 @@ _LAG_COST = lag_cost(_WINDOW_CORRELATION)
 
 
 def _weights() -> tuple[NDArray[np.float32], NDArray[np.int64]]:
-    """Return what each sum weighs each bin with, ``(9, bins)``, and the bins that each looks at.
+    """Return the weight of each bin in each sum, ``(9, bins)``, and the bins used by each.
 
     All that sounds, what lies above 2 and above 4 kHz, and triangles over the edges of the wide
     bands, each reaching to its neighbours' middles.
@@ -107,7 +107,7 @@ class Spectra:
 
 
 def spectra_of(windows: NDArray[np.float32]) -> Spectra:
-    """Return what frames hold.
+    """Return the spectra of frames.
 
     Args:
         windows: tapered by :data:`TAPER` and followed by silence, ``(n, 1024)`` at 16 kHz.

@@ -40,7 +40,7 @@ class Resampling:
 
     @classmethod
     def between(cls, rate_hz: int, to_hz: int) -> Resampling:
-        """Return the low-pass for two rates; none where they are the same."""
+        """Return the low-pass between two rates; None if they are equal."""
         common = gcd(rate_hz, to_hz)
         up, down = to_hz // common, rate_hz // common
         if up == down:
@@ -66,7 +66,7 @@ class Resampling:
             return samples
         return max(0, ((samples - 1) * self.up - self.half) // self.down + 1)
 
-    def in_all(self, samples: int) -> int:
+    def total_output(self, samples: int) -> int:
         """Return the number of output samples if silence follows this many input samples."""
         return -(-samples * self.up // self.down)
 

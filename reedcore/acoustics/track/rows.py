@@ -11,7 +11,7 @@ _FIRST_ROOM = 1024
 
 
 class Track:
-    """Columns with room to grow; what has been decided is looked at without copying it.
+    """Columns with room to grow; decided rows are read without a copy.
 
     Attributes:
         pitch_hz, strength, energy, voice_band, hiss_share, top_share, clipped, bands: as those of
@@ -38,7 +38,7 @@ class Track:
             setattr(self, name, grown)
 
     def frames(self, first: int = 0) -> Frames:
-        """Return what is decided, from a row on."""
+        """Return the decided frames from a row on."""
         part = slice(first, self.decided)
         return Frames(
             self.pitch_hz[part], self.strength[part], self.energy[part], self.voice_band[part],

@@ -1,4 +1,4 @@
-"""From the candidates of each frame to one pitch, or none.
+"""Choose one pitch, or none, from the candidates of each frame.
 
 The cheapest path through the candidates, as in Proc Inst Phonetic Sci Univ Amsterdam
 1993;17:97–110, with each decision taken a fixed 20 ms later: early enough to be shown live, and the
@@ -50,7 +50,7 @@ class PitchTracker:
         self._links = np.zeros((_WAITING, STATES), np.int64)
 
     def feed(self, spectra: Spectra, part: slice) -> None:
-        """The candidates of the next frames, and what lies in which band.
+        """Add the candidates of the next frames, with their band energies.
 
         Args:
             part: which of those in ``spectra``.
@@ -67,7 +67,7 @@ class PitchTracker:
         self._seen += len(sums)
 
     def finish(self) -> None:
-        """Decides the frames still waiting for what will not come."""
+        """Decide the frames that still wait for later ones."""
         track = self._track
         while self._counts[2]:
             at = _DECIDED(self._counts, self._links)
@@ -96,9 +96,9 @@ def _follow_paths(
     top: Array,
     bands: Array,
 ) -> int:
-    """Frame by frame on: the best way to each candidate from what is left of those before it, and
-    the oldest frame decided where enough are known after it, into the rows from ``first`` on. How
-    many were decided."""
+    """Extend the best path to each candidate frame by frame, and decide the oldest frame once
+    enough later ones are known, into the rows from ``first`` on. Return the number of decided
+    frames."""
     _fill_band_shares(sums, seen, hiss, top, bands)
     decided = 0
     reached = np.zeros((STATES, 2))  # Score and log2 of the pitch of each candidate of this frame.
@@ -159,7 +159,7 @@ def _decide_oldest(counts: Counts, links: Counts) -> int:
 
 
 def _shift_states(counts: Counts, kept_hz: Array, kept_strength: Array, links: Counts) -> None:
-    """The oldest frame waits no more."""
+    """Remove the oldest waiting frame."""
     for step in range(1, counts[2]):
         kept_hz[step - 1] = kept_hz[step]
         kept_strength[step - 1] = kept_strength[step]

@@ -34,7 +34,7 @@ class Weighting(StrEnum):
 
 
 def weighting_db(hz: Array, weighting: Weighting) -> Array:
-    """Return what the weighting adds at each frequency, in dB; −inf at 0 Hz for A and C."""
+    """Return the gain of the weighting at each frequency, dB; −inf at 0 Hz for A and C."""
     if weighting is Weighting.Z:
         return np.zeros_like(hz)
     f2 = np.asarray(hz, dtype=np.float64) ** 2

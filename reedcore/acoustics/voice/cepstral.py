@@ -1,4 +1,4 @@
-"""Smoothed cepstral peak prominence: how far the voice stands out of its own noise.
+"""Smoothed cepstral peak prominence: the height of the voice above its own noise.
 
 The power cepstrum is smoothed as power, over time and over quefrency; the peak stands between 60
 and 330 Hz, and the line under it is a robust one through the whole cepstrum. So values that are
@@ -62,7 +62,7 @@ _TAPER = _gaussian()
 def cepstral_prominence_db(
     samples: NDArray[np.float32], *, voiced: NDArray[np.bool_] | None = None
 ) -> float:
-    """Mean over the stretch, in dB; NaN where it is shorter than a window of 0.1 s.
+    """Return the mean over the stretch, dB; NaN if it is shorter than a window of 0.1 s.
 
     Args:
         samples: a hold's middle, or speech, at 16 kHz, shape ``(n,)``.
@@ -87,7 +87,8 @@ def cepstral_prominence_db(
 
 
 def _resample_to_10_khz(samples: Singles) -> Singles:
-    """Return the sound resampled to 10 kHz; silence lies before its start and after its end."""
+    """Return the sound resampled to 10 kHz, with silence assumed before its start and after its
+    end."""
     pieces = [_resampled_piece(samples, at) for at in range(0, samples.size, _PIECE)]
     return np.concatenate(pieces)
 

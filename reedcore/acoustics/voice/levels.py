@@ -1,4 +1,4 @@
-"""Level of a stretch of frames: windows of 125 ms, mean, slope and what the end does.
+"""Level of a stretch of frames: windows of 125 ms, mean, slope and fall at the end.
 
 0 dBFS is the RMS of a full-scale sine. Means are energetic: of the powers, not of the decibels.
 """
@@ -12,7 +12,7 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from reedcore.errors import NothingSteady
+from reedcore.errors import NoSteadySound
 
 from ..middle import shares_of
 from ..runs import Mask
@@ -86,7 +86,7 @@ def energetic_mean(levels_db: Array) -> float:
 STEP_DB, STEP_EVEN_DB, STEP_BETWEEN, STEP_SIDE = 8.0, 1.2, 1, 4
 
 
-def steps_at_once(middle: Frames) -> bool:
+def has_level_step(middle: Frames) -> bool:
     """Return whether the level drops suddenly once and is even before and after the drop."""
     levels = window_levels(middle)
     levels = levels[np.isfinite(levels)]
@@ -105,7 +105,7 @@ OUT_OF_ROOM_DB, FULL_WITHIN_DB = 10.0, 3.0
 
 
 def steady_level_dbfs(frames: Frames) -> float:
-    """Return the level of what stands out of the room. A tone is not a hold, but it calibrates.
+    """Return the level of the sound above the room. A tone is not a hold, but it can calibrate.
 
     Raises:
         NothingSteady: nothing is 10 dB over the quietest.
@@ -128,7 +128,7 @@ def steady_samples(frames: Frames, samples: NDArray[Any], rate_hz: int) -> NDArr
 def _steady(levels: Array) -> Mask:
     quiet, loud = np.percentile(levels, (5, 90)) if levels.size else (0.0, 0.0)
     if loud - quiet < OUT_OF_ROOM_DB:
-        raise NothingSteady(needed_db=OUT_OF_ROOM_DB)
+        raise NoSteadySound(needed_db=OUT_OF_ROOM_DB)
     return np.asarray(levels >= loud - FULL_WITHIN_DB)
 
 
@@ -173,8 +173,7 @@ class LevelShape:
 
 
 def level_shape(middle: Frames) -> LevelShape | None:
-    """Return the two-piece line that fits a hold's middle best; None for fewer than
-    five windows."""
+    """Return the best two-piece line of a hold's middle; None for fewer than five windows."""
     levels = window_levels(middle)
     levels = levels[np.isfinite(levels)]
     if levels.size < 5:

@@ -14,7 +14,7 @@ from ..middle import middle_of
 from ..moves.speech import Speech
 from ..settings import HOP_S, LEVEL_NEEDS_SNR_DB, SPREAD_NEEDS_SNR_DB, WORKING_RATE_HZ
 from ..track.frames import Frames
-from .levels import smoothed_dbfs, steps_at_once
+from .levels import has_level_step, smoothed_dbfs
 from .steadiness import middle_of as middle_of_hold
 
 #: If more of the hold is at full scale, its level and shape are not the voice's.
@@ -124,7 +124,7 @@ def quality_of(
     steady: bool = True,
     speech: Speech | None = None,
 ) -> Quality:
-    """Return what the recording is worth, given the holds that were found in it.
+    """Return the quality of the recording, given its holds.
 
     ``processed``: echo cancellation, noise suppression or automatic gain was on while recording.
     ``looked_again``: the pitch of a hold was taken over longer stretches (see :mod:`.lines`).
@@ -167,7 +167,7 @@ def quality_of(
         reasons.append(QualityReason(longest.pitch_doubt))
     if cut_off and (longest or (hiss_asked and QualityReason.SILENT not in reasons)):
         reasons.append(QualityReason.NARROW_BAND)
-    if longest and steady and not processed and steps_at_once(middle_of_hold(heard)):
+    if longest and steady and not processed and has_level_step(middle_of_hold(heard)):
         reasons.append(QualityReason.LEVEL_STEPPED)
     if processed:
         reasons.append(QualityReason.PROCESSED)
@@ -189,7 +189,7 @@ def _speech_reasons(speech: Speech) -> list[QualityReason]:
 
 
 def _is_breathy(heard: Frames) -> bool:
-    """Return whether the breath in the voice itself moves what is read as its pitch."""
+    """Return whether breath noise in the voice itself moves the measured pitch."""
     strength = heard.strength[heard.periodic]
     return strength.size > 0 and middle_of(strength) < CLEAR_ENOUGH
 
@@ -210,8 +210,8 @@ def _is_mostly_noise(heard: Frames) -> bool:
 
 
 def _noise_floor(frames: Frames, holds: tuple[Hold, ...]) -> float:
-    """Return the quieter half of what lies outside the holds; a cough or a breath is not
-    the room."""
+    """Return the softer half of the sound outside the holds, because a cough or a breath is not the
+    room."""
     outside = np.ones(len(frames), dtype=bool)
     for hold in holds:
         first = round((hold.start_s - ROOM_APART_S) / HOP_S)

@@ -22,7 +22,7 @@ STEADY_CENTS, STEADY_DB = 50.0, 3.0
 
 @dataclass(frozen=True, slots=True)
 class PitchFigures:
-    """Pitch over the middle of a hold. NaN where it could not be measured.
+    """Pitch over the middle of a hold. NaN if it could not be measured.
 
     Attributes:
         median_hz: of the periodic frames.
@@ -68,7 +68,8 @@ def _ends(values: Array, count: int) -> tuple[Array, Array]:
 
 
 def on_pitch_share(hold: Frames, *, target_hz: float, window_cents: float) -> float:
-    """Share of the middle's periodic frames within ±``window_cents`` of the note; NaN if none."""
+    """Return the share of the middle's periodic frames within ±``window_cents`` of the note; NaN if
+    none."""
     middle = middle_of(hold)
     heard = middle.pitch_hz[middle.periodic]
     if not heard.size:
@@ -129,7 +130,8 @@ def _strays(values: Array, limit: float) -> np.ndarray:
 
 
 def _running_median(values: Array) -> Array:
-    """Over :data:`STEADY_WINDOW_S` about each value, of those that are known; NaN where none is."""
+    """Return the median over :data:`STEADY_WINDOW_S` around each value, of the known ones; NaN if
+    there is none."""
     width = round(STEADY_WINDOW_S / HOP_S)
     padded = np.pad(values, (width // 2, width - 1 - width // 2), constant_values=np.nan)
     windows = np.sort(np.lib.stride_tricks.sliding_window_view(padded, width), axis=1)

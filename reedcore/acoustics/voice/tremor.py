@@ -31,15 +31,15 @@ class Tremor:
 
 
 def tremor_of(middle: Frames) -> Tremor | None:
-    """Return the tremor of a hold's middle; None where it is too short or there is none."""
+    """Return the tremor of a hold's middle; None if it is too short or there is none."""
     if len(middle) * HOP_S < NEEDS_S or np.mean(middle.periodic) < 0.5:
         return None
     level = np.maximum(middle.voice_band_dbfs, -120.0)
     # Leave out breaks, with the frames that they affect on both sides.
     broken = level < np.median(level) - BREAK_DEPTH_DB
     sound = ~np.convolve(broken, np.ones(7), mode="same").astype(bool)
-    cents = _moving(1200.0 * np.log2(middle.pitch_hz), sound)
-    level = _moving(level, sound)
+    cents = _detrended(1200.0 * np.log2(middle.pitch_hz), sound)
+    level = _detrended(level, sound)
     for track, least in ((cents, LEAST_CENTS), (level, LEAST_DB)):
         rate = _rate(track)
         if isfinite(rate) and _extent(track, rate) >= least:
@@ -47,8 +47,8 @@ def tremor_of(middle: Frames) -> Tremor | None:
     return None
 
 
-def _moving(track: Array, sound: Mask) -> Array:
-    """Return the track with gaps bridged and its trend taken out."""
+def _detrended(track: Array, sound: Mask) -> Array:
+    """Return the track with gaps bridged and its trend removed."""
     at = np.arange(track.size)
     known = np.isfinite(track) & sound
     if not known.any():

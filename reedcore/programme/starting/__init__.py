@@ -3,7 +3,7 @@
 from .client import AcceptedTarget, ClientFigures
 from .fitting import fitted_item
 from .programmes import beside_programmes, fitted_beside, starting_programme, starting_programmes
-from .refitting import for_anybody, refit_programme
+from .refitting import refit_programme, without_client_details
 
 __all__ = [
     "AcceptedTarget",
@@ -11,8 +11,8 @@ __all__ = [
     "beside_programmes",
     "fitted_beside",
     "fitted_item",
-    "for_anybody",
     "refit_programme",
     "starting_programme",
     "starting_programmes",
+    "without_client_details",
 ]

@@ -62,7 +62,7 @@ def _with_lower_ceiling(item: Item) -> Item:
 
 
 def _within_best(item: Item, task: Task, client: ClientFigures) -> Item:
-    """Return a hiss is asked for at most as long as the longest one of the baseline."""
+    """Return the hiss limited to the longest one of the baseline."""
     unvoiced = kind_of(task.measure).in_seconds and not task.voiced
     longest = client.longest_hiss_s if unvoiced else None
     if longest is None or item.params.get("seconds", 0.0) <= longest:
@@ -119,8 +119,7 @@ def _owned_bore(task: Task, client: ClientFigures) -> dict[str, float]:
 
 
 def _comfortable(client: ClientFigures) -> tuple[Note, Note] | None:
-    """Return the lowest and the highest note of the comfortable range; None where it is
-    not known."""
+    """Return the lowest and the highest note of the comfortable range; None if it is not known."""
     if client.comfortable is None:
         return None
     try:
@@ -157,7 +156,7 @@ def _notes(kind: str, client: ClientFigures) -> tuple[int, ...]:
 
 
 def _own_notes(client: ClientFigures) -> NoteSet | None:
-    """Five notes in the middle of a voice that has a range of its own."""
+    """Return five notes in the middle of a voice's own range."""
     ends = _comfortable(client)
     return middle_set(lowest=ends[0], highest=ends[1]) if ends else None
 

@@ -91,7 +91,7 @@ def starting_programme(
 def fitted_beside(
     code: str, client: ClientFigures, tasks: Mapping[str, Task], *, today: date
 ) -> tuple[BesideProgramme, tuple[Item, ...]]:
-    """Return a programme to put beside the main one, and its items.
+    """Return a programme to put beside the main one, with its items.
 
     Raises:
         KeyError: there is no such programme.

@@ -1,4 +1,4 @@
-"""A programme made for one client, put on another: what it asks stays, their figures do not.
+"""A programme of one client adapted to another: the tasks stay, the figures do not.
 
 Notes, levels and straw bore come from the new client; seconds are at most that client's own.
 """
@@ -22,9 +22,9 @@ OF_THE_CLIENT = ("notes", "floor", "ceiling", "limits", "rungs", "reason")
 TUBE = ("bore_mm", "length_cm")
 
 
-def for_anybody(programme: Programme) -> Programme:
-    """Return a programme without what belongs to one client alone: their own lines and words, the
-    reasons written for them and against findings, and the taper that they are in."""
+def without_client_details(programme: Programme) -> Programme:
+    """Return a programme without one client's data: own lines and words, reasons for items and
+    findings, and the current taper."""
     items = tuple(
         replace(item, meant="", reason="", words=(), say_before="", lines=())
         for item in programme.items
@@ -39,7 +39,7 @@ def refit_programme(
 
     Tasks that the clinic does not have are left out.
     """
-    made = for_anybody(programme)
+    made = without_client_details(programme)
     items = [
         _refit_item(item, fitted_item(tasks[item.task], client, id=item.id), tasks[item.task])
         for item in made.items

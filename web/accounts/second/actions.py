@@ -4,9 +4,9 @@ from allauth.mfa.models import Authenticator
 from cryptography.fernet import InvalidToken
 from django.db import transaction
 
-from web.keeping.keyring import sealed_anew
+from web.keeping.keyring import reencrypt
 
-from ..actions import tell_of_change
+from ..actions import notify_of_change
 from ..models import User
 from ..sessions import end_sessions
 from .adapters import SEALED_FOR
@@ -17,11 +17,11 @@ SEALED = ("secret", "seed")
 
 @transaction.atomic
 def reset_two_step(user: User) -> int:
-    """Return all that it was made of, spare codes too; signed out everywhere. How many
-    there were."""
+    """Remove all second steps including recovery codes, and end all sessions. Return the number
+    removed."""
     count, _ = Authenticator.objects.filter(user=user).delete()
     end_sessions(user)
-    tell_of_change(user, "forgotten")
+    notify_of_change(user, "forgotten")
     return count
 
 
@@ -42,7 +42,7 @@ def _seal(step: Authenticator) -> int:
     for name in SEALED:
         if name in step.data:
             try:
-                step.data[name] = sealed_anew(step.data[name], SEALED_FOR)
+                step.data[name] = reencrypt(step.data[name], SEALED_FOR)
             except InvalidToken:
                 shut += 1
     step.save(update_fields=["data"])

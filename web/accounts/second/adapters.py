@@ -42,7 +42,7 @@ class AccountAdapter(DefaultAccountAdapter):
         message: Any = None,
         **kwargs: Any,
     ) -> None:
-        """The pages say it; but for what went wrong, which only the package knows."""
+        """Show no message: pages have their own, except for errors that only the package knows."""
         if message:
             super().add_message(request, level, message=message)
 

@@ -1,4 +1,4 @@
-"""Asked once more, before what cannot be undone or takes records out of the clinic."""
+"""Reauthentication before actions that cannot be undone or that export records."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""A clinic may ask everybody who works there for a second step."""
+"""The clinic's requirement of two-step verification for its staff."""
 
 from __future__ import annotations
 
@@ -24,19 +24,19 @@ OPEN = ("/account/", "/sign-out/", "/static/")
 
 
 def has_second_step(user: Any) -> bool:
-    """Return whether a second step is asked of this person at signing in."""
+    """Return whether this user signs in with a second step."""
     return get_adapter().is_mfa_enabled(user, STEPS)
 
 
 def with_second_step(people: QuerySet[Any]) -> set[int]:
-    """Return the keys of those of these people who have one."""
+    """Return the keys of those users who have a second step."""
     steps = Authenticator.objects.filter(user__in=people, type__in=STEPS)
     return set(steps.values_list("user", flat=True))
 
 
 def lacks_second_step(user: User) -> bool:
     """Return whether the clinic asks this person for one that they have not set up."""
-    return user.works_here and user.clinic.second_step_required and not has_second_step(user)
+    return user.is_clinic_staff and user.clinic.second_step_required and not has_second_step(user)
 
 
 class SecondStepMiddleware:
@@ -48,11 +48,11 @@ class SecondStepMiddleware:
     def __call__(self, request: HttpRequest) -> HttpResponseBase:
         user = request.user
         if user.is_authenticated and not request.path.startswith(OPEN) and lacks_second_step(user):
-            return _to_set_up(request)
+            return _setup_redirect(request)
         return self.get_response(request)
 
 
-def _to_set_up(request: HttpRequest) -> HttpResponse:
+def _setup_redirect(request: HttpRequest) -> HttpResponse:
     words = gettext("Your clinic requires two-step verification. Set it up to continue.")
     if request.headers.get("Sec-Fetch-Mode", "navigate") != "navigate":
         return JsonResponse({"sentence": words}, status=403)

@@ -31,7 +31,7 @@ def forget_older(request: HttpRequest, user: User) -> None:
 
 
 class RememberView(TrustView):
-    """Asks whether this device is to be remembered, where the clinic allows it."""
+    """Ask whether to remember this device, if the clinic allows it."""
 
     @property
     def clinic(self) -> Any:

@@ -1,4 +1,4 @@
-"""Template tags that mark a form whose unsaved input is kept."""
+"""Template tags that mark forms with unsaved input."""
 
 from __future__ import annotations
 
@@ -18,7 +18,7 @@ register = template.Library()
 
 @register.simple_tag(takes_context=True)
 def unsaved(context: RequestContext, name: UUID | str) -> str:
-    """Stands inside a form: keeps what is typed into it under the page's path and this name."""
+    """Mark a form: its input is stored under the page's path and this name."""
     request = context["request"]
     form = f"{request.path}#{name}"[:200]
     kept = UnsavedForm.objects.filter(user=request.user, form=form).first()

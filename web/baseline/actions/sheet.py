@@ -55,7 +55,7 @@ def record_sound(
     capture: dict | None = None,
     at: Any = None,
 ) -> BaselineTrial:
-    """Measure a take for its step and keep it, or return what its key brought before.
+    """Measure a take for its step and store it, or return the trial stored under its key.
 
     Raises:
         reedcore.errors.Refusal: it cannot be measured; nothing is kept.
@@ -143,7 +143,7 @@ def discard_trial(trial: BaselineTrial, *, discarded: bool) -> None:
 
 @transaction.atomic
 def note_trial(trial: BaselineTrial, *, note: str) -> None:
-    """A remark on one trial."""
+    """Store a remark about one trial."""
     trial.note = note
     save_fields(trial, "note")
 
@@ -163,7 +163,7 @@ def choose_trial(trial: BaselineTrial, *, because: str) -> None:
 
 @transaction.atomic
 def keep_entries(baseline: Baseline, entries: dict) -> Baseline:
-    """Keep typed entries beside those that are there."""
+    """Store typed figures in addition to the existing ones."""
     baseline = Baseline.objects.select_for_update().get(pk=baseline.pk)
     baseline.entries = {**baseline.entries, **entries}
     baseline.save(update_fields=["entries"])
@@ -173,7 +173,7 @@ def keep_entries(baseline: Baseline, entries: dict) -> Baseline:
 def record_calibration(
     trial: BaselineTrial, *, by: Any, meter_db_spl: float, weighting: str, on: Any = None
 ) -> Calibration:
-    """Tie the meter's reading to what the device recorded of the same sound.
+    """Store the meter's reading with the device's recording of the same sound.
 
     Raises:
         reedcore.errors.ValueOutOfRange: a reading that no room has.
@@ -198,6 +198,6 @@ def record_calibration(
 
 @transaction.atomic
 def close_baseline(baseline: Baseline) -> None:
-    """The sheet is done; it can still be read and compared."""
+    """Close the sheet; it can still be read and compared."""
     baseline.closed_at = timezone.now()
     save_fields(baseline, "closed_at")

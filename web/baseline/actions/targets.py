@@ -24,7 +24,7 @@ def decide_target(
     reason: str = "",
     at: Any = None,
 ) -> Target:
-    """Keep what was decided beside what was proposed and all that it rests on."""
+    """Store a decision with the proposal and its basis."""
     return Target.objects.create(
         client=baseline.client,
         baseline=baseline,

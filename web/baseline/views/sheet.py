@@ -98,7 +98,7 @@ def _context(
     client = baseline.client
     trials = list(baseline.trials.all())
     found = summary_of(baseline, trials)
-    out = presenters.taken_out(client, on=found.on)
+    out = presenters.excluded_steps(client, on=found.on)
     lines = presenters.step_lines(baseline, trials, out)
     # A level is complete only with the meter's reading.
     done = lines[STEPS.index(step)].done and step.capture is not Capture.LEVEL
@@ -150,9 +150,9 @@ def _open_sheet(
 
 
 def allowed_step(baseline: Baseline, step_code: Any) -> BaselineStep | None:
-    """Return the step of that code, None where there is none or the record forbids its capture."""
+    """Return the step of this code; None if it is unknown or the record forbids it."""
     step, today = BY_CODE.get(step_code), timezone.localdate()
-    if step is None or step.code in presenters.taken_out(baseline.client, on=today):
+    if step is None or step.code in presenters.excluded_steps(baseline.client, on=today):
         return None
     captures = step.capture is not Capture.NOTHING
     return None if captures and blocks(baseline.client, on=today) else step
@@ -167,7 +167,7 @@ def _refusal(words: Any) -> HttpResponse:
 
 
 def _form_again(baseline: Baseline, step: Any, **forms: Any) -> HttpResponse:
-    """Return the same part with what was typed and what is wrong with it."""
+    """Return the same part with the input and its errors."""
     html = render_to_string("baseline/_sheet.html", _context(baseline, step, **forms))
     return JsonResponse({"stage": html, "wrong": True})
 
@@ -220,7 +220,7 @@ def enter_figure(request: HttpRequest, pk: int, code: str) -> HttpResponse:
     if step is None or form is None:
         return _refusal(gettext("This step has no value to type."))
     if not form.is_valid():
-        answer = {"sentence": _first_error(form), "asks": form.asks}
+        answer = {"sentence": _first_error(form), "asks": form.needs_confirmation}
         return JsonResponse(answer, status=422)
     if step.capture is Capture.VOLUME:
         baseline = _keep_volume_kind(baseline, request.POST.get("volume_is"))
@@ -269,7 +269,7 @@ def spirometer(request: HttpRequest, pk: int) -> HttpResponse:
 @assisting
 @require_POST
 def entries(request: HttpRequest, pk: int, code: str) -> HttpResponse:
-    """Return what is typed at a step without sound."""
+    """Store the figures of a step without sound."""
     baseline, step = _open_sheet(request, pk, code)
     trials = list(baseline.trials.all())
     form = entry_form(step, baseline, summary_of(baseline, trials), request.POST) if step else None
@@ -329,7 +329,7 @@ def trial(request: HttpRequest, key: UUID, what: str) -> HttpResponse:
 @assisting
 @require_POST
 def close(request: HttpRequest, pk: int) -> HttpResponse:
-    """The sheet is done: on to the targets."""
+    """Close the sheet and go to the targets."""
     baseline = baseline_seen_by(request.user, pk)
     actions.close_baseline(baseline)
     return redirect("baseline:targets", pk=baseline.client_id)

@@ -31,7 +31,7 @@ if TYPE_CHECKING:
 
 @looking
 def targets(request: SignedInRequest, pk: int) -> HttpResponse:
-    """Return each kind: what is proposed and why, and what was decided."""
+    """Show each kind of target with its proposal, reasons and decision."""
     client = client_seen_by(request.user, pk)
     return render(request, "baseline/targets.html", _context(client))
 
@@ -108,7 +108,7 @@ def _accept(baseline: Any, proposal: TargetProposal, request: SignedInRequest) -
 def _undecided_kinds(
     client: Client, baseline: Any, offered: dict[str, TargetProposal]
 ) -> list[Any]:
-    """Kinds on which nothing was decided since this baseline."""
+    """Return the kinds without a decision since this baseline."""
     decided = targets_in_force(client)
     return [
         kind for kind in offered if kind not in decided or decided[kind].baseline_id != baseline.pk

@@ -55,7 +55,7 @@ class OwnTaskForm(forms.Form):
     )  # fmt: skip
 
     def clean(self) -> dict[str, Any] | None:
-        """The task, or the line that says what does not fit."""
+        """Return the task, or the first error."""
         super().clean()
         cleaned = self.cleaned_data
         if self.errors:

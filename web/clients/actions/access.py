@@ -26,7 +26,7 @@ class AlreadyChosen(Exception):
 
 @transaction.atomic
 def issue_practice_access(link: Client | Helper) -> None:
-    """A new link, the old one void at once, on every device. Its PIN is chosen by whose it is."""
+    """Create a new link and invalidate the old one on every device. Its owner chooses the PIN."""
     link = _lock_link_owner(link)
     _note_closed(link)
     users = get_user_model()
@@ -35,17 +35,17 @@ def issue_practice_access(link: Client | Helper) -> None:
         username=f"{role}-{secrets.token_hex(8)}", role=role, clinic=link.clinic
     )
     account.set_unusable_password()
-    _tie(link, account=_save_password(account), code=new_practice_code())
+    _connect_account(link, account=_save_password(account), code=new_practice_code())
 
 
 def _note_closed(link: Client | Helper) -> None:
-    """A link that is closed stays closed, over a restore too."""
+    """Record the disabled link, so that it stays disabled after a restore."""
     if link.practice_code:
         journal.note(journal.LINK_CLOSED, code=journal.digest(link.practice_code))
 
 
 def _save_password(account: User) -> User:
-    """Return the account with its password saved: a new one, or the row as it stands now."""
+    """Save the account's password and return the account: a new one, or the current row."""
     if account.pk is None:
         account.save(force_insert=True)
         return account
@@ -59,7 +59,7 @@ def _lock_link_owner(link: Any) -> Client | Helper:
 
 @transaction.atomic
 def choose_pin(link: PracticeLink, *, pin: str) -> None:
-    """The PIN of a link that has none yet.
+    """Set the PIN of a link that has none yet.
 
     Raises:
         AlreadyChosen: it has one; changing it needs the current PIN, or a new link.
@@ -143,10 +143,10 @@ def revoke_practice_access(link: PracticeLink) -> None:
 def set_practice_access(link: PracticeLink, *, account: User, code: str, hashed_pin: str) -> None:
     """Tie a client to an account that opens with this code and PIN, as the demo needs it."""
     account.password = hashed_pin
-    _tie(link, account=_save_password(account), code=code)
+    _connect_account(link, account=_save_password(account), code=code)
 
 
-def _tie(link: Any, *, account: User, code: Any) -> None:
+def _connect_account(link: Any, *, account: User, code: Any) -> None:
     link.account, link.practice_code = account, code
     link.practice_issued_at = timezone.now()
     link.wrong_pins, link.pin_waits_until, link.link_voided_at = 0, None, None
@@ -169,7 +169,7 @@ def add_helper(client: Client, *, name: str, relation: str) -> Helper:
 
 @transaction.atomic
 def end_helper(helper: Helper) -> None:
-    """They help no more: no way in, and their sessions go on saying who it was."""
+    """End a helper's access; earlier sessions keep the name."""
     revoke_practice_access(helper)
     stored = lock_row(helper)
     stored.ended_at = stored.ended_at or timezone.now()

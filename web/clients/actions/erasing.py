@@ -55,7 +55,7 @@ def plan_erasure(client: Client, *, by: User, why: str, name: str) -> Erasure:
     )
 
 
-def kept_long_enough(clinic: Clinic, *, now: Any) -> QuerySet[Client]:
+def clients_past_retention(clinic: Clinic, *, now: Any) -> QuerySet[Client]:
     """Return clients archived for longer than the clinic keeps records, without an erasure planned
     or cancelled since they were archived."""
     if clinic.archived_kept_years is None:
@@ -74,7 +74,7 @@ def plan_erasures(clinic: Clinic, *, now: Any) -> list[Erasure]:
     why = gettext("archived for {archived_kept_years} years, as the clinic keeps records").format(
         archived_kept_years=clinic.archived_kept_years
     )
-    found = kept_long_enough(clinic, now=now)
+    found = clients_past_retention(clinic, now=now)
     return [
         Erasure.objects.create(clinic=clinic, record=client.pk, reason=why, due_at=due)
         for client in found
@@ -83,7 +83,7 @@ def plan_erasures(clinic: Clinic, *, now: Any) -> list[Erasure]:
 
 @transaction.atomic
 def take_back(erasure: Erasure, *, by: User) -> None:
-    """Keep the record; who was first to say so stays on record."""
+    """Cancel the erasure; the first request for it stays on record."""
     locked = lock_row(erasure)
     if locked.cancelled_at is None and locked.done_at is None:
         locked.cancelled_at, locked.cancelled_by = timezone.now(), by
@@ -91,12 +91,12 @@ def take_back(erasure: Erasure, *, by: User) -> None:
 
 
 def erase_due(*, now: Any) -> list[int]:
-    """Carry out what is due; the numbers of the records that are gone."""
+    """Erase all records that are due, and return their numbers."""
     return [each.record for each in due_erasures(now=now) if _erase(each.pk, now=now)]
 
 
 def due_erasures(*, now: Any) -> QuerySet[Any]:
-    """Return those whose term is over, the oldest first."""
+    """Return the erasures that are due, oldest first."""
     waiting = Erasure.objects.filter(due_at__lte=now, cancelled_at=None, done_at=None)
     return waiting.order_by("due_at")
 
@@ -182,8 +182,7 @@ def _relations(model: type[models.Model]) -> Iterator[tuple[Any, ...]]:
 def _dependent_rows(
     model: type[models.Model], keys: set[Any]
 ) -> Iterable[tuple[type[models.Model], set]]:
-    """Yield rows of other tables that hang on these; and what the history has of
-    these themselves."""
+    """Yield rows of other tables that depend on these, and the history of these rows."""
     for other, field in _relations(model):
         if not (model is User and field.null):
             rows = other._base_manager.filter(**{f"{field.name}__in": keys})
@@ -195,7 +194,7 @@ def _dependent_rows(
 
 
 def _rows_without_key(client: Client) -> Iterable[tuple[type[models.Model], set]]:
-    """Yield what speaks of a client without a key: drafts of forms, jobs, guesses at a PIN."""
+    """Yield rows that mention a client without a foreign key: form drafts, jobs, PIN attempts."""
     path = f"/clients/{client.pk}/"
     drafts = UnsavedForm.objects.filter(form__contains=path)
     yield UnsavedForm, set(drafts.values_list("pk", flat=True))
@@ -222,7 +221,7 @@ def _forget_accounts(client: Client) -> Any:
 
 
 def _forget_jobs(rows: Rows) -> None:
-    """Take jobs out of the queue that would come by for what is gone, by what each names."""
+    """Remove queued jobs about erased rows, by the arguments of each job."""
     with connection.cursor() as cursor:
         for model, keys in rows.items():
             cursor.execute(

@@ -22,7 +22,7 @@ class PersonNotChanged(ValueError):
     """The account cannot be changed; the message says why."""
 
 
-def _stays_told(user: User, clinic: Clinic) -> None:
+def _refuse_alert_recipient(user: User, clinic: Clinic) -> None:
     """Raise PersonNotChanged for the clinic lead and for the deputy, who receives stop alerts."""
     for role, holder in (
         (gettext("leads the clinic"), clinic.lead),
@@ -60,7 +60,7 @@ def deactivate_account(user: User, *, to: User | None, by: User) -> int:
                 user=user.get_full_name()
             )
         )
-    _stays_told(user, clinic)
+    _refuse_alert_recipient(user, clinic)
     clients = list(clinic.clients.select_for_update(of=("self",)).filter(clinician=user))
     fits = to and to != user and to.is_active and to.is_clinician and to.clinic_id == clinic.pk
     if clients and not fits:
@@ -93,7 +93,7 @@ def give_role(user: User, role: str, *, by: User) -> None:
     if user == by:
         raise PersonNotChanged(gettext("You cannot change your own role. Ask another lead."))
     if role != User.Role.CLINICIAN:
-        _stays_told(user, clinic)
+        _refuse_alert_recipient(user, clinic)
         if count := clinic.clients.filter(clinician=user).count():
             name = user.get_full_name()
             raise PersonNotChanged(
@@ -121,7 +121,7 @@ def arrange_cover(
 
 @transaction.atomic
 def share(client: Client, people: list[User], *, by: User) -> None:
-    """Set with whom a client is shared, besides the client's own clinician.
+    """Set the users who share a client with the client's own clinician.
 
     Raises:
         NotOwner: ``by`` is neither that clinician nor the lead.

@@ -1,4 +1,4 @@
-"""The record, the people who help, and what is left of an erased record."""
+"""The record, helpers, and the remaining data of an erased record."""
 
 from .client import SAY_SO, Client, Helper
 from .erasure import Erasure

@@ -1,4 +1,4 @@
-"""A client's record, and who helps them."""
+"""A client's record, and the client's helpers."""
 
 from __future__ import annotations
 
@@ -45,7 +45,7 @@ class Client(PracticeLink):
         FROM_75 = "75+", gettext_lazy("75 or more")
 
     class Diagnosis(models.TextChoices):
-        """Coarse groups, to find like cases by; the laryngologist's own words stand beside it."""
+        """Coarse groups for finding similar cases, next to the laryngologist's own words."""
 
         TENSION = "tension", gettext_lazy("muscle tension")
         LESION = "lesion", gettext_lazy("vocal-fold lesion")
@@ -159,18 +159,19 @@ class Client(PracticeLink):
 
     @property
     def zone(self) -> ZoneInfo:
-        """The time zone the client lives in."""
+        """Return the client's time zone."""
         return ZoneInfo(self.time_zone or self.clinic.time_zone)
 
     @property
     def caution_codes(self) -> frozenset[Caution]:
-        """The cautions on record, and that of a child's age."""
+        """Return the cautions on record, and the one for a child's age."""
         found = {Caution(code) for code in self.cautions}
         return frozenset(found | {Caution.CHILD} if self.is_child else found)
 
     @property
     def is_child(self) -> bool:
-        """Under thirteen today, or under eighteen where nothing more is known."""
+        """Return whether the client is under thirteen today, or under eighteen without a
+        known age."""
         if self.born_on:
             return wording_at(age_in_years(self.born_on, timezone.localdate())) == CHILD
         return self.age_band in (self.AgeBand.UNDER_13, self.AgeBand.UNDER_18)
@@ -185,7 +186,7 @@ class Client(PracticeLink):
         )
 
     def forbidden(self, *, on: Any) -> tuple[Forbidden, ...]:
-        """Return what no task of this client may do on that day."""
+        """Return the hazards that are forbidden for this client on this day."""
         return forbidden_hazards(
             self.caution_codes, loud_from=self.loud_from, said_so=self.said_so, on=on
         )
@@ -211,7 +212,7 @@ class Client(PracticeLink):
         return since
 
     def safety_case(self, open_flags: frozenset[Any] | set[Any] = frozenset()) -> SafetyCase:
-        """Return what the record says that bears on safety."""
+        """Return the facts of the record that concern safety."""
         return SafetyCase(
             cautions=self.caution_codes,
             open_flags=frozenset(open_flags),

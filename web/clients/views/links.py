@@ -1,4 +1,4 @@
-"""The ways in to practice at home: the client's own link, and one for each who helps them."""
+"""Practice links: the client's own, and one for each helper."""
 
 from __future__ import annotations
 
@@ -26,8 +26,7 @@ if TYPE_CHECKING:
 
 
 def _mail_of(client: Client, link: Any) -> str:
-    """Return a letter with the link, begun in the clinician's own mail program; no name stands in
-    it."""
+    """Return a mailto link for an email with the practice link, without a name."""
     to = client.contact_detail.strip() if client.contact == Client.Contact.MAIL else ""
     words = gettext("Your practice link:\n\n{link}\n\nOpen it and choose a PIN.").format(link=link)
     said = {
@@ -38,7 +37,7 @@ def _mail_of(client: Client, link: Any) -> str:
 
 
 def _card(request: SignedInRequest, whose: Client | Helper) -> dict[str, object]:
-    """Return what a page shows of a way in."""
+    """Return the data of a practice link for the page."""
     link = None
     if whose.practice_code:
         link = request.build_absolute_uri(reverse("practice:enter", args=[whose.practice_code]))

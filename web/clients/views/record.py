@@ -63,7 +63,7 @@ def _fresh(user: User) -> Client:
 
 @clinician_only
 def record(request: SignedInRequest, pk: int) -> HttpResponse:
-    """Change the record. If it was changed in between, say so and keep what was typed."""
+    """Change the record. If it was changed meanwhile, say so and keep the input."""
     client = client_seen_by(request.user, pk)
     context = {"client": client, "cautions": cautions_of(client)}
     form = RecordForm(
@@ -99,7 +99,7 @@ def record(request: SignedInRequest, pk: int) -> HttpResponse:
 def _edit_conflict(
     request: SignedInRequest, form: RecordForm, current: Client, context: Any
 ) -> HttpResponse:
-    """Return the page again with everything that was typed, beside what the other user saved."""
+    """Return the page with all input, next to the values that the other user saved."""
     newest = current.history.select_related("history_user").first()
     theirs = []
     for name in form.Meta.fields:

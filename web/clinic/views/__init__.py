@@ -1,1 +1,1 @@
-"""The clinic's settings, its people, and what only its lead sees."""
+"""The clinic's settings, its people, and pages for its lead only."""

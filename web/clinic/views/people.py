@@ -1,4 +1,4 @@
-"""The people of a clinic: who is there, who is invited, who leaves."""
+"""The people of a clinic: accounts, invitations, deactivation."""
 
 from __future__ import annotations
 
@@ -53,7 +53,7 @@ class ColleagueForm(DescribedForm, forms.Form):
 
 
 class CoverForm(DescribedForm, forms.Form):
-    """Form for a cover: who covers for whom, from when to when."""
+    """Form for a cover: clinician, substitute, first and last day."""
 
     absent = forms.ModelChoiceField(User.objects.none(), label=gettext_lazy("For"))
     substitute = forms.ModelChoiceField(User.objects.none(), label=gettext_lazy("Covered by"))
@@ -117,12 +117,12 @@ def _page(
 @clinician_only
 @require_GET
 def people(request: SignedInRequest) -> HttpResponse:
-    """Everybody who signs in here."""
+    """Show all accounts of the clinic."""
     return _page(request)
 
 
-def _may(request: SignedInRequest) -> bool:
-    """Return whether this is the lead; said where it is not."""
+def _is_lead_or_warn(request: SignedInRequest) -> bool:
+    """Return whether the user is the lead; add a message if not."""
     if request.user.is_lead:
         return True
     messages.error(request, ONLY_LEAD)
@@ -134,7 +134,7 @@ def _may(request: SignedInRequest) -> bool:
 @require_POST
 def invite(request: SignedInRequest) -> HttpResponse:
     """Return a colleague, and the link by which they choose a password."""
-    if not _may(request):
+    if not _is_lead_or_warn(request):
         return redirect("clinic:people")
     form = ColleagueForm(request.POST)
     if form.is_valid():
@@ -157,7 +157,7 @@ def _colleague(request: SignedInRequest, pk: int) -> User:
 def new_link(request: SignedInRequest, pk: int) -> HttpResponse:
     """Another link to choose a password by; the ones before it end when it is used."""
     whose = _colleague(request, pk)
-    if not _may(request) or not whose.is_active:
+    if not _is_lead_or_warn(request) or not whose.is_active:
         return redirect("clinic:people")
     return _page(request, link=password_path(whose), whose=whose)
 
@@ -166,10 +166,10 @@ def new_link(request: SignedInRequest, pk: int) -> HttpResponse:
 @asked_again
 @require_POST
 def role(request: SignedInRequest, pk: int) -> HttpResponse:
-    """Return what a colleague may do."""
+    """Change a colleague's role."""
     whose = _colleague(request, pk)
     wanted = request.POST.get("role", "")
-    if not _may(request) or wanted not in dict(ROLES):
+    if not _is_lead_or_warn(request) or wanted not in dict(ROLES):
         return redirect("clinic:people")
     try:
         give_role(whose, wanted, by=request.user)
@@ -190,7 +190,7 @@ def role(request: SignedInRequest, pk: int) -> HttpResponse:
 def reset_second_step(request: SignedInRequest, pk: int) -> HttpResponse:
     """Reset the two-step verification of a colleague who has lost the second step."""
     whose = _colleague(request, pk)
-    if not _may(request):
+    if not _is_lead_or_warn(request):
         return redirect("clinic:people")
     reset_two_step(whose)
     name = whose.get_full_name() or whose.username
@@ -240,7 +240,7 @@ def end_cover(request: SignedInRequest, pk: int) -> HttpResponse:
 @clinician_only
 @require_POST
 def share_record(request: SignedInRequest, pk: int) -> HttpResponse:
-    """Set whom a record is shared with; only the client's own clinician and the lead may."""
+    """Share a record with users; only for the client's own clinician and the lead."""
     client = client_seen_by(request.user, pk)
     chosen = [int(each) for each in request.POST.getlist("with") if each.isdecimal()]
     here = request.user.clinic.users.filter(role__in=User.AT_WORK, is_active=True)
@@ -261,7 +261,7 @@ def share_record(request: SignedInRequest, pk: int) -> HttpResponse:
 def deactivate(request: SignedInRequest, pk: int) -> HttpResponse:
     """Deactivate an account and hand its clients over."""
     user = _colleague(request, pk)
-    if not _may(request):
+    if not _is_lead_or_warn(request):
         return redirect("clinic:people")
     chosen = request.POST.get("to", "")
     to = _colleague(request, int(chosen)) if chosen.isdecimal() else None
@@ -292,7 +292,7 @@ def reactivate(request: SignedInRequest, pk: int) -> HttpResponse:
     deactivate the account and reactivate it at once.
     """
     user = _colleague(request, pk)
-    if not _may(request):
+    if not _is_lead_or_warn(request):
         return redirect("clinic:people")
     reactivate_account(user)
     messages.success(

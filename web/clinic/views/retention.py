@@ -23,7 +23,7 @@ from web.clients.queries import client_seen_by
 from web.ui.dates import full_day
 
 from ..access_log_file import AccessLogRow, access_log_rows
-from ..wording import contents_words, page_words
+from ..wording import page_words, record_contents
 
 if TYPE_CHECKING:
     from web.accounts.requests import SignedInRequest
@@ -85,7 +85,7 @@ def erase(request: SignedInRequest, pk: int) -> HttpResponse:
     context = {
         "client": client,
         "waiting": waiting,
-        "counts": contents_words(rows_of_client(client)),
+        "counts": record_contents(rows_of_client(client)),
         "typed": request.POST.get("why", ""),
     }
     return render(request, "clinic/erase.html", context)
@@ -113,6 +113,6 @@ def _waiting(client: Client) -> Erasure | None:
 @lead_only
 @require_GET
 def erasures_page(request: SignedInRequest) -> HttpResponse:
-    """Return what was erased, and what waits."""
+    """Show erased records, and planned erasures."""
     erasures = request.user.clinic.erasures.select_related("asked_by")
     return render(request, "clinic/erased.html", {"lines": erasures})

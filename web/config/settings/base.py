@@ -1,4 +1,4 @@
-"""Settings that hold everywhere. What differs by place stands in demo, test and production."""
+"""Common settings. The modules demo, test and production override them."""
 
 import re
 import warnings

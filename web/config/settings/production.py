@@ -1,6 +1,5 @@
-"""A clinic's own server. Everything that differs comes from the environment, and what is missing is
-said all at once: a site that starts without a way to tell people of a stop is worse than none.
-"""
+"""Settings of a clinic's own server. They come from the environment, and all missing ones are
+reported together: a site that starts without a way to send stop alerts is dangerous."""
 
 from django.core.exceptions import ImproperlyConfigured
 from whitenoise.compress import Compressor

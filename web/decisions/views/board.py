@@ -1,4 +1,4 @@
-"""The clinician's home: who needs them."""
+"""The clinician's home page: clients by need."""
 
 from __future__ import annotations
 
@@ -46,7 +46,7 @@ def board(request: SignedInRequest) -> HttpResponse:
         school=chosen["school"],
         diagnosis=chosen["diagnosis"],
     )
-    last = _last_today(request.user)
+    last = _last_decision_today(request.user)
     context = {
         "groups": group_by_need(lines),
         "total": len(lines),
@@ -76,7 +76,7 @@ def _allowed_value(text: str | None, allowed: dict[str, str] | list[str] | set[s
     return text if text in allowed else ""
 
 
-def _last_today(user: User) -> Decision | None:
+def _last_decision_today(user: User) -> Decision | None:
     """Return this clinician's last decision today, for undo."""
     newest = (
         Decision.objects.filter(decided_by=user, undone_at=None, client__in=user.visible_clients())
@@ -91,8 +91,8 @@ def _last_today(user: User) -> Decision | None:
 @clinician_only
 @require_POST
 def undo_last(request: SignedInRequest) -> HttpResponse:
-    """Take back what this clinician decided last today."""
-    decision = _last_today(request.user)
+    """Undo this clinician's last decision of today."""
+    decision = _last_decision_today(request.user)
     if decision is None:
         messages.error(request, gettext("There is no decision of today to undo."))
     else:

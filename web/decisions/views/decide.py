@@ -65,7 +65,7 @@ WITHOUT = "without"
 
 
 def _message_problem(sent: QueryDict, text: str) -> str:
-    """Return why an edited message cannot be sent; "" where it can."""
+    """Return why an edited message cannot be sent; "" if it can."""
     if len(text) > LONGEST_MESSAGE:
         return gettext(
             "The message is too long and was not sent. Use at most {count} characters."
@@ -79,8 +79,8 @@ def _message_problem(sent: QueryDict, text: str) -> str:
 
 
 def _message(client: Client, task: str, step: str) -> MessageDraft | None:
-    """Return the message to show before it is sent; None if there is none, or no step can be
-    taken."""
+    """Return the message to show before it is sent; None if there is none, or no step is
+    possible."""
     try:
         return actions.message_for(client, task=task, step=step)
     except actions.NothingToSwapFor:
@@ -91,7 +91,7 @@ CHANGED = gettext_lazy("the proposal has changed or was already decided. Check i
 
 
 def _refuse(request: SignedInRequest, client: Client, task: str, step: str, refused: str) -> None:
-    """Leave a proposal for now, and say what came of it."""
+    """Refuse a proposal for now, and show the result."""
     try:
         actions.refuse_proposed(client, task=task, step=step, by=request.user, reason=refused)
     except actions.NotProposed:
@@ -114,8 +114,8 @@ def _refuse(request: SignedInRequest, client: Client, task: str, step: str, refu
 
 
 def _parse_decision(sent: QueryDict) -> tuple[str, ...]:
-    """The task, the step, and why it is left (empty where it is taken). On the board a line's keys
-    share one form, and each says all of it: the step, the task where there is one, the reason."""
+    """Return the task, the step, and the reason for a refusal (empty to accept). On the board the
+    keys of a line share one form, so each sends all three."""
     if "take" in sent or "leave" in sent:
         step, *more = sent.get("take", sent.get("leave", "")).split(" ")
         why = more.pop() if "leave" in sent and more else ""
@@ -124,9 +124,9 @@ def _parse_decision(sent: QueryDict) -> tuple[str, ...]:
 
 
 def _accept(request: Any, client: Client, task: str, step: str, *, writes: bool, text: str) -> bool:
-    """Take a proposal, and say what came of it; whether it was taken."""
+    """Accept a proposal and show the result; return whether it was accepted."""
     try:
-        decision = actions.accept_proposed(
+        decision = actions.accept_current_proposal(
             client, task=task, step=step, by=request.user, writes=writes, text=text
         )
     except actions.NotProposed:
@@ -229,7 +229,7 @@ def undone(request: SignedInRequest, decision: Decision) -> None:
 
 @clinician_only
 def rules(request: SignedInRequest, pk: int) -> HttpResponse:
-    """Return the thresholds for this client's programme, and who changed them."""
+    """Show the thresholds of this client's programme, and who changed them."""
     seen = client_seen_by(request.user, pk)
     kept = RuleSettings.objects.filter(client=seen).first()
     form = RulesForm(request.POST or None, changed=kept.changed if kept else {})

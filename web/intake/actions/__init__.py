@@ -2,7 +2,7 @@
 
 from .entries import ReceivedEntry, note_not_taken, open_session, receive_entry, take_stop
 from .logs import record_file, record_log
-from .takes import BY_HAND_S, record_by_hand, record_reference, record_sound, record_told
+from .takes import BY_HAND_S, record_by_hand, record_reference, record_sound, record_unmeasured_set
 
 __all__ = [
     "BY_HAND_S",
@@ -15,6 +15,6 @@ __all__ = [
     "record_log",
     "record_reference",
     "record_sound",
-    "record_told",
+    "record_unmeasured_set",
     "take_stop",
 ]

@@ -27,7 +27,7 @@ from ..entry import SCHEMAS, BadEntry
 from ..forms import LARGEST_ENTRY
 from ..models import RefusedEntry
 from .set_aside import apply_report
-from .takes import record_by_hand, record_reference, record_sound, record_told
+from .takes import record_by_hand, record_reference, record_sound, record_unmeasured_set
 
 if TYPE_CHECKING:
     from web.intake.clock import Moment
@@ -122,7 +122,7 @@ def open_session(client: Client, said: dict, *, clock: Clock, by: User) -> Sessi
 
 
 def claim_session(session: Session, at: datetime) -> None:
-    """Record that a device began a session, or went on with it, at this time."""
+    """Record that a device began or continued a session at this time."""
     earlier = Q(claimed_at=None) | Q(claimed_at__lt=at)
     Session.objects.filter(earlier, pk=session.pk).update(claimed_at=at)
 
@@ -138,7 +138,7 @@ def _trial(
         "role": entry.get("role", ""),
     }
     if entry["kind"] == "told":
-        return record_told(task, figures=entry["figures"], **given)
+        return record_unmeasured_set(task, figures=entry["figures"], **given)
     given["set_s"] = entry.get("set_s")
     if entry["kind"] == "timed":
         return record_by_hand(task, seconds=entry["seconds"], **given)
@@ -188,8 +188,7 @@ def _mark(client: Client, entry: dict[str, Any], session: Session, at: Moment) -
 
 
 def take_stop(client: Client, entry: dict, *, clock: Clock) -> Stop | None:
-    """Store a reported stop even if the rest of the entry is invalid; return None if none
-    was reported.
+    """Store a reported stop even if the rest of the entry is invalid; return None without a stop.
 
     Args:
         entry: its key, flags that there are, the time, a comment, and what session it was in.
@@ -211,7 +210,7 @@ def take_stop(client: Client, entry: dict, *, clock: Clock) -> Stop | None:
 
 @transaction.atomic
 def _end(session: Session, entry: dict[str, Any], at: Moment) -> Session:
-    """A session ends once; what comes again changes nothing."""
+    """End a session once; later ends change nothing."""
     locked = Session.objects.select_for_update().get(pk=session.pk)
     if locked.ended_at is None:
         locked.ended_at, locked.ending = max(at.at, locked.begun_at), entry["ending"]
@@ -226,7 +225,7 @@ MOST_NOT_TAKEN = 100
 
 
 def note_not_taken(client: Client, text: str, *, reason: str, key: str = "") -> None:
-    """Record that an entry was refused, for support; nothing of its content is kept.
+    """Record a rejected entry for support, without its content.
 
     Args:
         key: what tells it from others where its own key cannot be read.

@@ -88,7 +88,7 @@ def record_file(
 
 
 def log_session(client: Client, task: PrescribedTask, *, key: Any, day: Any, by: User) -> Session:
-    """Return the session that a day of a log stands for."""
+    """Return the session for a day of a log."""
     session, _ = Session.objects.get_or_create(
         key=uuid5(key, f"session {day}"),
         defaults={

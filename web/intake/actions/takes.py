@@ -46,7 +46,7 @@ def record_sound(
     number: int | None = None,
     beat_s: float | None = None,
 ) -> Trial:
-    """Measure a take and saves it, or gives back what was saved under its key before.
+    """Measure a take and store it, or return the trial already stored under its key.
 
     Raises:
         reedcore.errors.Refusal: the sound cannot be measured; nothing is saved.
@@ -66,7 +66,7 @@ def record_sound(
         processed=was_processed(capture),
     )
     check_length(len(samples) / rate_hz)
-    wanted = PrescribedRow(task).asking.wanted_of(number=number, beat_s=beat_s)
+    wanted = PrescribedRow(task).asking.goal_of(number=number, beat_s=beat_s)
     heard = POOL.run(measure_trial, wanted, against, samples, rate_hz)
     trial = Trial(
         **heard.columns, source=source, capture=capture, session=session, role=role, set_s=set_s
@@ -104,7 +104,7 @@ def record_by_hand(
     return _save_once(trial, task, key, judgement, packed=None, at=at)
 
 
-def record_told(
+def record_unmeasured_set(
     task: PrescribedTask,
     *,
     key: UUID,

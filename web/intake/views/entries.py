@@ -1,5 +1,5 @@
-"""Receive entries from devices; each succeeds or fails by itself, and stops are separate from all
-else and before it.
+"""Receive entries from devices; each succeeds or fails on its own, and stops are separate and
+first.
 
 What an answer means to the device: 200 it is kept; 4xx it never will be, this entry alone; 401 sign
 in again; 410 the link is closed; 429 and 5xx send it again later.
@@ -32,7 +32,7 @@ from reedcore.formats.wav import read_wav
 from reedcore.safety import ASKABLE, Flag
 from web.accounts.rate_limit import Limit, is_within_limit
 from web.clients.models import Helper
-from web.clients.pseudonyms import by_a_link
+from web.clients.pseudonyms import by_practice_link
 from web.clients.queries import link_of
 from web.practice.access import CLOSED, client_of, shut_out
 from web.practice.page_token import holder_of
@@ -72,28 +72,30 @@ STOPS = Limit("stops of a client", most=100, window_s=60)
 @require_POST
 def entries(request: HttpRequest) -> HttpResponse:
     """Return one entry of the client's own session."""
-    return _of_whoever_is_in(request, None, _entry)
+    return _for_signed_in_account(request, None, _entry)
 
 
 @require_POST
 def clinic_entries(request: HttpRequest, pk: int) -> Any:
     """Return one entry of a session that is led in the clinic."""
-    return _of_whoever_is_in(request, pk, _entry)
+    return _for_signed_in_account(request, pk, _entry)
 
 
 @require_POST
 def opened_entry(request: HttpRequest) -> Any:
-    """Return what lies sealed on the client's own device, for saving it to a file."""
-    return _of_whoever_is_in(request, None, _open_entry)
+    """Return the content of an encrypted entry of the client's own device, for saving to a file."""
+    return _for_signed_in_account(request, None, _open_entry)
 
 
 @require_POST
 def clinic_opened_entry(request: HttpRequest, pk: int) -> Any:
-    """The same, of a session that was led in the clinic."""
-    return _of_whoever_is_in(request, pk, _open_entry)
+    """Return the content of an encrypted entry of a session in the clinic."""
+    return _for_signed_in_account(request, pk, _open_entry)
 
 
-def _of_whoever_is_in(request: Any, pk: int | None, answer: Callable[..., Any]) -> HttpResponse:
+def _for_signed_in_account(
+    request: Any, pk: int | None, answer: Callable[..., Any]
+) -> HttpResponse:
     """Accept entries only for the account that the page was made for; a different user signs in
     again, and the entry waits."""
     user = request.user
@@ -122,7 +124,7 @@ def _open_entry(request: SignedInRequest, client: Client) -> HttpResponse:
 
 
 def _may_read(words: str, client: Client, user: User) -> bool:
-    """Return whether this person may read what was sealed: their own words, or a client's whom they
+    """Return whether this user may read an encrypted entry: their own, or a client's whom they
     treat."""
     if user.leads_sessions:
         return True
@@ -138,7 +140,7 @@ def _may_read(words: str, client: Client, user: User) -> bool:
 
 
 def _unseal(request: SignedInRequest, client: Client) -> DecryptedEntry:
-    """Return what came as it lay on its device.
+    """Decrypt an entry in the form in which a device stored it.
 
     Raises:
         EntryNotDecrypted: it cannot be opened, or is too large to be tried.
@@ -150,8 +152,7 @@ def _unseal(request: SignedInRequest, client: Client) -> DecryptedEntry:
 
 
 def _form(request: SignedInRequest, client: Client) -> EntryForm | Receipt:
-    """Return an entry as the page sends it on which it was done; or as it lay sealed on its device,
-    where that page is gone.
+    """Return an entry in the form of its own page, or in the form in which a device stored it.
 
     Raises:
         EntryNotDecrypted: it cannot be opened.
@@ -236,7 +237,7 @@ def _answer(client: Client, arrived: ReceivedEntry) -> dict[str, Any]:
 
 
 def _put_back(request: SignedInRequest, client: Client, given: Receipt) -> HttpResponse:
-    """Return what the clinic had acknowledged before its records were restored."""
+    """Restore entries that the clinic had acknowledged before its records were restored."""
     try:
         put_back(client, given.text)
     except NoReceipt as not_one:
@@ -254,8 +255,7 @@ MISFIT = gettext_lazy("This could not be saved: it does not fit your current pro
 
 
 def _reason(bad: Any) -> str:
-    """Return the cause for support; it names a field and a rule, and repeats nothing of the
-    entry."""
+    """Return the cause for support: field and rule, without content of the entry."""
     return (
         str(bad) if isinstance(bad, BadEntry | Unreadable) else gettext("a value that does not fit")
     )
@@ -279,7 +279,7 @@ def _later(status: int, seconds: int) -> HttpResponse:
 
 @csrf_exempt  # Only the page's signed token grants access.
 @require_POST
-@by_a_link
+@by_practice_link
 def stop(request: HttpRequest) -> HttpResponse:
     """Keep a stop, or that it was pressed by mistake.
 
@@ -321,8 +321,8 @@ _STOP_KEY = re.compile(rb'"key"\s*:\s*"([^"\\]{1,64})"')
 
 
 def _parse_stop(body: bytes) -> dict:
-    """Return what a stop says; of a body that is too long or damaged, whose page it is from and its
-    key. One without a key gets the same key each time it is sent."""
+    """Return the content of a stop report; from a long or damaged body, its page token and key. A
+    report without a key gets the same key each time."""
     try:
         said = read_json(body, most_bytes=LARGEST_STOP, mend=True)
         return said if isinstance(said, dict) else {}
@@ -336,8 +336,8 @@ def _parse_stop(body: bytes) -> dict:
 
 
 def _reasons(client: Client, said: Any) -> tuple[Any, ...]:
-    """Return the flags, and the stop with what had been sealed. Where a part cannot be read, the
-    reason is unknown, beside the flags that can be."""
+    """Return the flags and the stop from an encrypted report. If a part cannot be read, the reason
+    is unknown in addition to the readable flags."""
     unknown = set()
     if "sealed" in said:
         try:
@@ -355,13 +355,13 @@ def _digest_of(file: Any) -> str:
 
 
 def _digest(sealed: str | bytes) -> str:
-    """Return a key for what could not be opened: the same each time that it is sent."""
+    """Return a key for an unreadable report, the same each time it is sent."""
     raw = sealed.encode("utf-8", "replace") if isinstance(sealed, str) else sealed
     return gettext("sealed {value}").format(value=sha256(raw).hexdigest()[:30])
 
 
 def _sealed_stop(text: str) -> dict[str, Any] | None:
-    """Return what of a stop lies sealed on its device; nothing else of it is taken from there."""
+    """Return the encrypted part of a stop report."""
     try:
         kept = read_json(text, most_bytes=LARGEST_STOP, mend=True)
     except Unreadable:
@@ -372,8 +372,7 @@ def _sealed_stop(text: str) -> dict[str, Any] | None:
 
 
 def _known_flags(flags: list[Any] | str | None) -> set[Any]:
-    """Return the flags that there are; what a page of another version says besides is
-    passed over."""
+    """Return the known flags; flags of other versions are ignored."""
     said = flags if isinstance(flags, list) else []
     return {flag.value for flag in ASKABLE if flag.value in said}
 

@@ -162,8 +162,8 @@ class TableForm(forms.Form):
 
 @assisting
 def table(request: SignedInRequest, pk: int) -> HttpResponse:
-    """Return a log out of a table: choose, name the columns, look, accept. Nothing is kept before
-    that."""
+    """Import a log from a table: choose, name the columns, preview, accept. Nothing is stored
+    before the last step."""
     client = client_seen_by(request.user, pk)
     tasks = _timed_tasks(client)
     context = {"client": client, "tasks": [(task.pk, title) for task, title in tasks]}
@@ -212,11 +212,11 @@ def _preview(
     if missing:
         return {"missing": missing, "ready": [], "unread": [], "names": [], "lines": []}
     read_rows, bad = read_log(read, places)
-    good = [each for each in read_rows if _can_be(each.day)]
+    good = [each for each in read_rows if _is_possible_day(each.day)]
     impossible = [
         UNREAD["day"].format(line=each.line, text=each.day.isoformat())
         for each in read_rows
-        if not _can_be(each.day)
+        if not _is_possible_day(each.day)
     ]
     by_pk = {str(task.pk): task for task, _ in tasks}
     titles = {title.lower(): task for task, title in tasks}
@@ -280,7 +280,7 @@ def _day(text: str | None) -> date | None:
         day = date.fromisoformat(text or "")
     except ValueError:
         return None
-    return day if _can_be(day) else None
+    return day if _is_possible_day(day) else None
 
 
 def _day_problem(text: str) -> str:
@@ -293,7 +293,7 @@ def _day_problem(text: str) -> str:
     return gettext("“{value}” is not a valid practice day.").format(value=text[:20])
 
 
-def _can_be(day: date) -> bool:
+def _is_possible_day(day: date) -> bool:
     """Return whether something can have been practised on a day."""
     return EARLIEST.date() <= day <= timezone.localdate()
 

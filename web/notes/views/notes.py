@@ -66,7 +66,7 @@ class NewForm(forms.Form):
 
 @looking
 def notes(request: SignedInRequest, pk: int) -> HttpResponse:
-    """Return what was written, and the way to write more."""
+    """Show the notes and the form for new ones."""
     seen = client_seen_by(request.user, pk)
     return render(request, "notes/notes.html", _list(seen, NewForm()))
 
@@ -106,7 +106,7 @@ def new(request: SignedInRequest, pk: int) -> HttpResponse:
 
 
 def _requested_note(client: Client, form: NewForm) -> dict[str, Any] | None:
-    """Return what the form asks for; None where it cannot be, with the sentence on the form."""
+    """Return the requested note; None if it is not possible, with an error on the form."""
     said = form.cleaned_data
     kind = ClinicalNote.Kind(said["kind"])
     today = timezone.now().astimezone(client.zone).date()
@@ -137,7 +137,7 @@ def note(request: SignedInRequest, pk: int, note: int) -> HttpResponse:
 @clinician_only
 @require_POST
 def sign(request: SignedInRequest, pk: int, note: int) -> HttpResponse:
-    """Fixes for good what stands on the screen, saved before or not."""
+    """Sign the note as shown, saved or not."""
     seen, found = _find_note(request, pk, note)
     typed = _typed_words(request, found)
     author = found.made_by
@@ -172,7 +172,7 @@ def _save_or_show(
     keeping: Callable[..., Any],
     done: str,
 ) -> HttpResponse:
-    """Keep what was typed, or shows it again with what stands in the way: nothing is lost."""
+    """Save the input, or show it again with the error."""
     typed = _typed_words(request, note)
     if any(len(words) > LONGEST_PART for words in typed.values()):
         return _show_again(request, client, note, typed, _too_long_message())

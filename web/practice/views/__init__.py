@@ -1,1 +1,1 @@
-"""The client's way in, the player and what it sends, and logs typed or imported."""
+"""The client's sign-in, the player and its requests, and typed or imported logs."""

@@ -16,10 +16,10 @@ from web.accounts.address import address_of
 from web.accounts.rate_limit import Limit, is_within_limit
 from web.accounts.sessions import SHARED
 from web.clients.actions import AlreadyChosen, LinkVoid, PinWaits, change_pin, choose_pin, try_pin
-from web.clients.pseudonyms import by_a_link
+from web.clients.pseudonyms import by_practice_link
 from web.clients.queries import link_by_practice_code, link_is_stale, link_of
 
-from ..forms import ChoosePinForm, CodeForm, OtherPinForm, PinForm
+from ..forms import ChoosePinForm, CodeForm, PinForm, ReplacePinForm
 from ..tablet import tablet_of
 
 if TYPE_CHECKING:
@@ -39,7 +39,7 @@ class TooManyCodes(Exception):
 
 
 def _link(request: Any, code: str) -> Client | Helper:
-    """Return whose link has this code.
+    """Return the account of this practice code.
 
     Raises:
         Http404: no link has this code.
@@ -78,16 +78,15 @@ def code(request: SignedInRequest) -> HttpResponse:
 
 
 def door(request: SignedInRequest) -> HttpResponse:
-    """Return what a remembered device shows instead of the session once its sign-in has ended:
-    no personal data, and how to sign in again. The device keeps it, because there may be no
-    network."""
+    """Return the page of a remembered device after its sign-in has ended: no personal data, and how
+    to sign in again. The device stores it, because there may be no network."""
     return render(request, "practice/door.html")
 
 
-@by_a_link
+@by_practice_link
 def enter(request: HttpRequest, code: str) -> HttpResponse:
-    """Return the client's own link: asks for the PIN (first for a new one) and shows
-    nothing else."""
+    """Show the client's own link: ask for the PIN (choose it the first time) and show nothing
+    else."""
     try:
         link = _link(request, code)
     except TooManyCodes:
@@ -96,7 +95,7 @@ def enter(request: HttpRequest, code: str) -> HttpResponse:
 
 
 def entry_page(request: Any, link: Any, *, called: str = "") -> Any:
-    """Return what a link opens to: its PIN is chosen or asked for, or why neither.
+    """Return the page of a link: choose a PIN, enter it, or why neither is possible.
 
     Args:
         called: the name to greet, on a shared device; it is not remembered.
@@ -163,7 +162,7 @@ def pin(request: SignedInRequest) -> HttpResponse:
     account = link.account if link else None
     if link is None or account is None:
         raise Http404
-    form = OtherPinForm(request.POST or None, shared=True)
+    form = ReplacePinForm(request.POST or None, shared=True)
     if request.method == "POST" and form.is_valid():
         try:
             changed = change_pin(

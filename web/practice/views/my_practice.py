@@ -1,4 +1,4 @@
-"""What a client sees of the practice so far."""
+"""The client's own overview of practice."""
 
 from __future__ import annotations
 
@@ -28,7 +28,7 @@ def _client(request: SignedInRequest) -> Client:
 @practising
 @require_GET
 def progress(request: SignedInRequest) -> JsonResponse:
-    """Return what the end of a session is compared with, and the clinician's message."""
+    """Return the data for the end of a session, and the clinician's message."""
     client = _client(request)
     programme = current_programme(client)
     today = timezone.localdate(timezone=client.zone)

@@ -1,4 +1,4 @@
-"""The player: one page that leads through a session, the sounds it plays, and what it sends."""
+"""The player: one page that leads through a session, its sounds, and its requests."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""A tablet that several clients share: whose names stand on it, and the way in from there."""
+"""A shared tablet of several clients: the names on it, and signing in from there."""
 
 from __future__ import annotations
 
@@ -15,7 +15,7 @@ from django.utils.translation import gettext, gettext_lazy
 from django.views.decorators.http import require_GET, require_POST
 
 from web.accounts.access import lead_only
-from web.clients.pseudonyms import by_a_link
+from web.clients.pseudonyms import by_practice_link
 from web.ui.forms import DescribedForm, offer_rows
 from web.ui.saving import lock_row, save_form
 
@@ -66,7 +66,7 @@ def _form_of(tablet: Tablet, said: QueryDict | None = None) -> TabletForm:
 
 @transaction.atomic
 def keep_tablet(form: Any) -> Tablet:
-    """Return a new tablet; said twice with the same name and clients, the one that is there."""
+    """Return a new tablet; the existing one for the same name and clients."""
     clinic = lock_row(form.instance.clinic)
     for other in clinic.tablets.filter(name=form.cleaned_data["name"], ended_at=None):
         if set(other.clients.all()) == set(form.cleaned_data["clients"]):
@@ -130,9 +130,9 @@ def tablet(request: HttpRequest) -> HttpResponse:
     return render(request, "practice/tablet.html", context)
 
 
-@by_a_link
+@by_practice_link
 def tablet_enter(request: HttpRequest, pk: int) -> HttpResponse:
-    """A name was touched: its PIN is asked for."""
+    """Ask for the PIN of the chosen name."""
     here = tablet_of(request)
     if here is None:
         return redirect("practice:code")

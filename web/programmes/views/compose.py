@@ -21,7 +21,11 @@ from reedcore.pitch import Spelling
 from reedcore.programme.document import clean_document
 from reedcore.programme.document_schema import LARGEST_PROGRAMME
 from reedcore.programme.document_values import programme_document, programme_from
-from reedcore.programme.starting import beside_programmes, for_anybody, starting_programmes
+from reedcore.programme.starting import (
+    beside_programmes,
+    starting_programmes,
+    without_client_details,
+)
 from reedcore.translation import translate
 from web.accounts.access import clinician_only, looking
 from web.calculators.forms import PatternForm
@@ -79,8 +83,8 @@ def compose(request: SignedInRequest, pk: int) -> HttpResponse:
 @clinician_only
 @require_http_methods(["GET", "POST"])
 def edit(request: SignedInRequest, pk: int) -> HttpResponse:
-    """Edits of a page, made on the draft as it stands, and the draft sent back drawn, counted and
-    checked; asked for with GET, only where it is not what the page has seen."""
+    """Apply a page's edits to the current draft, and return the draft drawn, counted and checked;
+    for GET, only if it has changed since the page saw it."""
     client = client_seen_by(request.user, pk)
     tasks = all_tasks(client.clinic)
     if request.method == "GET":
@@ -130,8 +134,8 @@ def from_calculator(request: SignedInRequest, pk: int) -> HttpResponse:
 
 
 def _library(account: User, client: Client) -> list[Any]:
-    """Return what a programme can be begun from besides the starting ones: the clinic's library,
-    and what other clients have in force."""
+    """Return programmes to start from, besides the starting ones: the clinic's library, and other
+    clients' programmes in force."""
     kept = [
         {
             "code": f"library:{each.pk}",
@@ -179,8 +183,8 @@ def _search_words(task: Task) -> str:
 
 
 def _parse_edits(request: SignedInRequest) -> tuple[str, str, list[SentEdit]] | None:
-    """Return what came: the page, the item whose panel is open, and the edits; None where it is
-    torn."""
+    """Return the page, the item with an open panel, and the edits; None if the request is
+    damaged."""
     try:
         body = read_json(request.body, most_bytes=LARGEST_PROGRAMME)
         edits = [
@@ -250,7 +254,7 @@ def _stage(
 @clinician_only
 @require_POST
 def keep_in_library(request: SignedInRequest, pk: int) -> HttpResponse:
-    """The draft, or what is in force, kept to use again without what is the client's own."""
+    """Store the draft, or the version in force, in the library without the client's data."""
     client = client_seen_by(request.user, pk)
     name = request.POST.get("name", "").replace("\x00", "").strip()[:60]
     document, _ = clean_document(draft_document(client), tasks=all_tasks(client.clinic))
@@ -263,7 +267,7 @@ def keep_in_library(request: SignedInRequest, pk: int) -> HttpResponse:
             client.clinic,
             kind=LibraryEntry.Kind.PROGRAMME,
             name=name,
-            data=programme_document(for_anybody(programme_from(document))),
+            data=programme_document(without_client_details(programme_from(document))),
             shared=bool(request.POST.get("shared")),
             by=request.user,
         )
@@ -279,7 +283,7 @@ def keep_in_library(request: SignedInRequest, pk: int) -> HttpResponse:
 @clinician_only
 @require_GET
 def confirm(request: SignedInRequest, pk: int) -> HttpResponse:
-    """Return what handing the draft over changes for the client, asked about before it is done."""
+    """Show the changes that publishing the draft makes for the client, for confirmation."""
     client = client_seen_by(request.user, pk)
     context = confirming.draft_changes(client, today=timezone.localdate())
     return render(request, "programmes/_hand_over.html", context)
@@ -288,7 +292,7 @@ def confirm(request: SignedInRequest, pk: int) -> HttpResponse:
 @clinician_only
 @require_POST
 def publish(request: SignedInRequest, pk: int) -> HttpResponse:
-    """The draft becomes the next version, and is handed over."""
+    """Publish the draft as the next version."""
     client = client_seen_by(request.user, pk)
     reason = request.POST.get("reason", "").replace("\x00", "").strip()[:500]
     try:
@@ -313,7 +317,7 @@ _REFUSALS = (actions.NotCleared, actions.OpenStops, actions.EmptyProgramme)
 
 
 def _refusal_words(client: Client, refused: NotCleared | EmptyProgramme | OpenStops) -> str:
-    """Return why nothing was handed over, and what to do."""
+    """Return why nothing was published, and what to do."""
     if isinstance(refused, actions.NotCleared):
         return gettext("Nothing was prescribed. {value}").format(value=BLOCKS[refused.blocks[0]])
     if isinstance(refused, actions.OpenStops):
@@ -327,7 +331,7 @@ def _refusal_words(client: Client, refused: NotCleared | EmptyProgramme | OpenSt
 @clinician_only
 @require_POST
 def withdraw(request: SignedInRequest, pk: int, version: int) -> HttpResponse:
-    """Take the version in force back; what was practised under it is kept."""
+    """Withdraw the version in force; its practice is kept."""
     client = client_seen_by(request.user, pk)
     programme = version_of(client, version)
     if programme != current_programme(client):
@@ -354,7 +358,7 @@ def withdraw(request: SignedInRequest, pk: int, version: int) -> HttpResponse:
 @clinician_only
 @require_POST
 def republish(request: SignedInRequest, pk: int, version: int) -> HttpResponse:
-    """Put what an older version asked in force again, as the next version; the draft stays."""
+    """Publish an older version again as the next version; the draft stays."""
     client = client_seen_by(request.user, pk)
     try:
         made = actions.publish_again(version_of(client, version), by=request.user)
@@ -372,7 +376,7 @@ def republish(request: SignedInRequest, pk: int, version: int) -> HttpResponse:
 
 @looking
 def versions(request: SignedInRequest, pk: int) -> HttpResponse:
-    """Return every version, each with what it changed."""
+    """Show every version with its changes."""
     client = client_seen_by(request.user, pk)
     tasks = all_tasks(client.clinic)
     newest_first = list(

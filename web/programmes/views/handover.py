@@ -68,7 +68,7 @@ PAPERS = ("a4", "letter")
 
 @looking
 def version(request: SignedInRequest, pk: int, version: int) -> HttpResponse:
-    """Return one version: what is in it, and every way to hand it over."""
+    """Show one version: its content, and the ways to give it to the client."""
     client = client_seen_by(request.user, pk)
     programme = version_of(client, version)
     context = {**_handout(request, client, programme), "programme": programme}
@@ -87,7 +87,7 @@ def handout(request: SignedInRequest, pk: int, version: int) -> HttpResponse:
 @looking
 @asked_before_a_file("programmes:version")
 def handout_pdf(request: SignedInRequest, pk: int, version: int) -> HttpResponse:
-    """Return the same as PDF, on the paper and in the size asked for."""
+    """Return the handout as PDF, in the requested paper and text size."""
     client = client_seen_by(request.user, pk)
     programme = version_of(client, version)
     paper = request.GET.get("paper", PAPERS[0])
@@ -230,7 +230,7 @@ def calendar(request: SignedInRequest, pk: int, version: int) -> HttpResponse:
 
 
 def _dropped_sessions(strand: Strand, was: Strand | None, programme: ProgrammeVersion) -> list[Any]:
-    """Sessions that an older version asked for and this one does not, from the day it began."""
+    """Return sessions of an older version that this one does not have, since its start."""
     if was is None or not was.is_dated:
         return []
     standing = {(slot.day, slot.number) for slot in due_slots(strand.programme.dose)}
@@ -258,7 +258,7 @@ def tones_midi(request: SignedInRequest, pk: int, version: int) -> HttpResponse:
 
 @looking
 def sound_wav(request: SignedInRequest, pk: int, version: int, number: int) -> HttpResponse:
-    """Return what one item plays, as sound."""
+    """Return an item's sounds as WAV."""
     client = client_seen_by(request.user, pk)
     prescribed = version_of(client, version).prescribed
     items = prescribed.items if prescribed else ()
@@ -274,7 +274,7 @@ def sound_wav(request: SignedInRequest, pk: int, version: int, number: int) -> H
 
 @clinician_only
 def as_json(request: SignedInRequest, pk: int, version: int) -> HttpResponse:
-    """Return the programme for another clinic: nothing in it says whose it was."""
+    """Return the programme for another clinic, without client data."""
     client = client_seen_by(request.user, pk)
     programme = version_of(client, version)
     if not programme.document:
@@ -319,7 +319,7 @@ class FileForm(forms.Form):
 
 @clinician_only
 def import_file(request: SignedInRequest, pk: int) -> HttpResponse:
-    """Return a file from elsewhere: checked and previewed; nothing changes until it is accepted."""
+    """Preview a file from another clinic after a check; nothing changes until it is accepted."""
     client = client_seen_by(request.user, pk)
     tasks = all_tasks(client.clinic)
     form = FileForm(request.POST or None, request.FILES or None)

@@ -1,4 +1,4 @@
-"""Prescribe one held sound by itself."""
+"""Prescribe a single held sound."""
 
 from __future__ import annotations
 
@@ -33,7 +33,7 @@ WHY = "why:"
 
 @clinician_only
 def prescribe(request: SignedInRequest, pk: int) -> HttpResponse:
-    """Return one task for this client; what is in force now is where the form starts."""
+    """Show the form for one task of this client, starting from the one in force."""
     client = client_seen_by(request.user, pk)
     task = current_task(client)
     before = {"note": note_name(task), **_initial_fields(task)} if task else {}
@@ -78,7 +78,7 @@ def _context(
 def _findings_with_reasons(
     client: Client, refused: OpenStops, whys: dict[str, Any]
 ) -> list[dict[str, str]]:
-    """Return what the check finds, each stop with the reason that was written for it so far."""
+    """Return the findings of the check, each stop with the reason given so far."""
     spelling = Spelling(client.spelling)
     look = refused.look
     return [

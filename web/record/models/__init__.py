@@ -1,4 +1,4 @@
-"""The rows of what was prescribed, practised and decided."""
+"""Prescriptions, practice and decisions."""
 
 from .conversation import PracticeMessage
 from .decided import Decision, RuleSettings

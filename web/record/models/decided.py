@@ -12,7 +12,7 @@ from web.record.models.prescribed import PrescribedTask, ProgrammeVersion
 
 
 class Decision(models.Model):
-    """A proposal that was taken, or refused with a reason; refused, it waits for new evidence."""
+    """An accepted proposal, or one refused with a reason, which waits for new evidence."""
 
     class RefusalReason(models.TextChoices):
         TOO_SOON = "too_soon", gettext_lazy("too soon")

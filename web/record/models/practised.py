@@ -22,7 +22,7 @@ def clinic_now() -> Any:
 
 
 def device_time() -> Any:
-    """Return what the device's own clock said, where that was another time."""
+    """Return the time of the device's own clock, if it differed."""
     return models.CharField(max_length=40, blank=True, default="")
 
 
@@ -116,7 +116,7 @@ class Trial(models.Model):
         NOT_JUDGED = Verdict.NOT_JUDGED.value, gettext_lazy("not judged")
 
     class SetAside(models.TextChoices):
-        """Why a trial counts in no share and no best; what was measured stays on record."""
+        """Why a trial counts in no share and no best; its measures stay on record."""
 
         NOT_MY_VOICE = "not_my_voice", gettext_lazy("the client says: not my voice")
         STOPPED_EARLY = "stopped_early", gettext_lazy("the client says: it stopped too early")
@@ -198,7 +198,7 @@ class Trial(models.Model):
 
     @property
     def asked_s(self) -> float | None:
-        """The seconds that were asked for; None where the task asks for none."""
+        """Return the target seconds; None for a task without a duration."""
         return self.set_s or self.task.target_s
 
     @property
@@ -266,7 +266,7 @@ class SelfReport(models.Model):
 
 
 class ReferenceVowel(models.Model):
-    """The comfortable voice on one device: what its levels are judged against.
+    """The comfortable voice on one device: levels are judged relative to it.
 
     The first three of a device are its reference; each later one checks the distance.
     """

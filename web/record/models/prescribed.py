@@ -54,12 +54,12 @@ class ProgrammeVersion(models.Model):
 
     @cached_property
     def prescribed(self) -> Programme | None:
-        """The whole of it as a value; None where one held sound was prescribed by itself."""
+        """Return the whole programme as a value; None for a single held sound."""
         return programme_from(self.document) if self.document else None
 
     @property
-    def kept_in_spite(self) -> dict:
-        """The stops that were overruled, by key, each with its reason."""
+    def overruled_stops(self) -> dict:
+        """Return the overruled stops by key, each with its reason."""
         return self.document.get("overrules", {}) if self.document else self.overrules
 
 

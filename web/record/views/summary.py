@@ -1,4 +1,4 @@
-"""The record as it is read: what stands against voicing first."""
+"""The record for reading: reasons against voicing first."""
 
 from __future__ import annotations
 
@@ -25,7 +25,7 @@ if TYPE_CHECKING:
 
 @looking
 def summary(request: SignedInRequest, pk: int) -> HttpResponse:
-    """Return the record as it is read: what stands against voicing first."""
+    """Show the record for reading: reasons against voicing first."""
     client = client_seen_by(request.user, pk)
     screen = newest_screen(client)
     context = {

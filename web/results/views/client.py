@@ -1,4 +1,4 @@
-"""Looking back: what a client practised, what it came to, and what is next."""
+"""A client's results: practice, figures, and proposals."""
 
 from __future__ import annotations
 
@@ -32,7 +32,7 @@ from web.screening.actions import mark_read
 from web.screening.shown_stops import shown_stops
 
 from ..page import SESSIONS, SPANS, ResultsQuery, results_page
-from ..self_reports import microphone_check, told_lately
+from ..self_reports import microphone_check, recent_reports
 from ..set_aside import set_aside_trials
 
 if TYPE_CHECKING:
@@ -48,7 +48,7 @@ LOADED = {name: RULED[name] for name in ("key", "task", "session", "at", "outcom
 
 @looking
 def client(request: SignedInRequest, pk: int) -> Any:
-    """Return what was practised, what it came to, and what is next."""
+    """Show a client's practice, figures, and proposals."""
     seen = client_seen_by(request.user, pk)
     programme = current_programme(seen, with_tasks=False)
     # Prescribed before documents existed.
@@ -67,7 +67,7 @@ def client(request: SignedInRequest, pk: int) -> Any:
         "set_aside": set_aside_trials(seen, catalogue),
         "conversation": conversation(seen),
         "microphone": microphone_check(seen),
-        "told": told_lately(seen, catalogue, today=today),
+        "told": recent_reports(seen, catalogue, today=today),
         "next": [
             {
                 "title": kept["title"],
@@ -97,14 +97,14 @@ def client(request: SignedInRequest, pk: int) -> Any:
 
 
 def _load(seen: Client, today: date) -> VoiceLoad | None:
-    """The voice of the week, as far as it was heard."""
+    """Return the week's measured voicing."""
     since = timezone.now() - timedelta(days=LOAD_DAYS + 1)
     rows = seen.trials.counted().filter(performed_at__gte=since, figures__has_key="cycles")
     return load_of_week(read_trials(seen, rows, LOADED), today)
 
 
 def _parse_query(said: QueryDict) -> ResultsQuery:
-    """Out of the address; what is not understood is as if it had not been said."""
+    """Parse the address; parts that are not understood are ignored."""
     try:
         until = date.fromisoformat(said.get("until", ""))
     except ValueError:

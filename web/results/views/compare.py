@@ -38,7 +38,7 @@ KINDS = Words(
 
 @looking
 def compare(request: SignedInRequest, pk: int) -> HttpResponse:
-    """The first and the newest unless others were chosen."""
+    """Compare the first and the newest, unless others were chosen."""
     seen = client_seen_by(request.user, pk)
     asked, zone = request.GET, seen.zone
     said_kind = asked.get("kind", "")
@@ -69,11 +69,11 @@ def compare(request: SignedInRequest, pk: int) -> HttpResponse:
         "few": len(found) < 2,
     }
     if not context["few"]:
-        context |= _both_sides(kind, chosen, seen, series, rows, sheets)
+        context |= _comparison_context(kind, chosen, seen, series, rows, sheets)
     return render(request, "results/compare.html", context)
 
 
-def _both_sides(
+def _comparison_context(
     kind: Any, chosen: Any, client: Client, series: Any, rows: list[Any], sheets: list[Any]
 ) -> dict[str, Any]:
     if kind == comparing.SHEET:

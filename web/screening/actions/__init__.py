@@ -1,7 +1,7 @@
 """Actions on screenings and stops."""
 
 from .screening import declare_safe, record_screen, refer
-from .stop_alerts import alert_text, deliver, pass_on_stops, send_alert_if_due, tell_all
+from .stop_alerts import alert_text, deliver, pass_on_stops, send_alert_if_due, send_due_alerts
 from .stops import add_words, advice, clear_stop, mark_read, record_stop, take_back
 
 __all__ = [
@@ -17,6 +17,6 @@ __all__ = [
     "record_stop",
     "refer",
     "send_alert_if_due",
+    "send_due_alerts",
     "take_back",
-    "tell_all",
 ]

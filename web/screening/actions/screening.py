@@ -1,4 +1,4 @@
-"""Asking the red flags, and what is decided about those that were said."""
+"""Screening for red flags, and decisions about reported ones."""
 
 from __future__ import annotations
 
@@ -76,7 +76,7 @@ def _entries(
 
 @transaction.atomic
 def declare_safe(screen: Screen, *, by: User, because: str) -> None:
-    """The clinician writes why it is safe to go on in spite of the flags; who was first stays."""
+    """Record the clinician's reason why practice is safe despite the flags; the first one stays."""
     stored = lock_row(screen)
     if stored.safe_at is None:
         stored.safe_because, stored.safe_by, stored.safe_at = because, by, timezone.now()

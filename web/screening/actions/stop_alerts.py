@@ -1,4 +1,4 @@
-"""Telling people of stops: one letter a client and minute, to whom it must go, until it has gone.
+"""Stop alerts: at most one email per client and minute to each recipient, retried until delivered.
 
 A letter says neither who it is nor what is wrong, for plain mail is read on its way: initials or
 the number of the record, and the address of the page that says the rest.
@@ -21,7 +21,7 @@ from django.utils.translation import gettext, ngettext
 
 from reedcore.safety import UNDELIVERED_FOR, Tier, escalated_at, mail_due_at
 from web.clients.models import Client
-from web.ui.isolation import each_by_itself
+from web.ui.isolation import process_each
 
 from ..models import Stop
 from ..queries import is_paused
@@ -73,11 +73,11 @@ def send_alert_if_due(client: Client) -> datetime | None:
     return timezone.now() if trouble else None
 
 
-def tell_all() -> None:
+def send_due_alerts() -> None:
     """Send every alert that is due, in case its own job was lost."""
     late = Stop.objects.filter(needs_alert=True, delivered_at=None, cleared_at=None)
     clients = Client.objects.filter(pk__in=late.values("client")).select_related("clinic")
-    each_by_itself(clients, send_alert_if_due, what="telling of stops")
+    process_each(clients, send_alert_if_due, what="telling of stops")
 
 
 def alert_text(client: Client, count: int) -> tuple[str, str]:
@@ -129,7 +129,7 @@ def pass_on_stops() -> None:
     delivered for five minutes."""
     unread = Stop.objects.filter(read_at=None, escalated_at=None, cleared_at=None)
     unread = unread.exclude(client__clinic__lead=None).select_related("client__clinic__lead")
-    each_by_itself(unread, _hand_to_lead, what="passing stops on")
+    process_each(unread, _hand_to_lead, what="passing stops on")
 
 
 def _hand_to_lead(stop: Stop) -> None:

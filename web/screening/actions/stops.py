@@ -18,7 +18,7 @@ from django.utils import timezone
 from reedcore.safety import TAKEN_BACK_WITHIN, Flag, Tier, consequence
 from web.clients.models import Client
 
-from ..jobs import tell_of_stops
+from ..jobs import alert_of_stops
 from ..models import Stop
 from ..wording import TIER_ADVICE
 from .stop_alerts import next_alert_at
@@ -80,7 +80,7 @@ def record_stop(
             if stop.needs_alert:
                 # In the same transaction, so that a stored stop is always reported even if the
                 # queue is away.
-                tell_of_stops.configure(schedule_at=next_alert_at(client)).defer(client=client.pk)
+                alert_of_stops.configure(schedule_at=next_alert_at(client)).defer(client=client.pk)
     except IntegrityError:
         # Sent twice at once, or the record was erased in the meantime.
         return client.stops.filter(pk=key).first()
@@ -114,7 +114,7 @@ WORDS_FOLLOW_WITHIN = timedelta(hours=1)
 
 @transaction.atomic
 def add_words(client: Client, words: str, *, session_key: UUID, said_at: datetime) -> bool:
-    """Add what the client wrote right after a stop to that stop, where letters and pages read it.
+    """Add the client's comment to a stop that was just reported, for emails and pages.
 
     Args:
         session_key: of the session that the words belong to; a stop before any session has none.
@@ -143,7 +143,7 @@ def mark_read(stops: list[Stop], *, by: User) -> None:
 
 
 def advice(stop: Stop) -> str:
-    """Return what the client's screen told them to do."""
+    """Return the advice on the client's screen."""
     return TIER_ADVICE[Tier(stop.tier)].format(emergency_number=stop.client.clinic.emergency_number)
 
 

@@ -25,13 +25,13 @@ UNKNOWN = "–"
 
 @register.filter
 def seconds(value: float | None, places: int = 1) -> str:
-    """``14.2``; a dash where it was not measured."""
+    """Return ``14.2``; a dash if not measured."""
     return UNKNOWN if value is None else f"{value:.{places}f}"
 
 
 @register.filter
 def signed_cents(value: float | None) -> str:
-    """``+12`` or ``−31`` with a true minus; a dash where it was not measured."""
+    """Return ``+12`` or ``−31`` with a true minus; a dash if not measured."""
     if value is None:
         return UNKNOWN
     whole = round(value)
@@ -45,7 +45,7 @@ def _labels(field: Field[Any, Any]) -> dict[Any, Any]:
 
 @register.filter
 def choice(row: Model, name: str) -> str:
-    """Return the label of a row's choice; empty where nothing is chosen.
+    """Return the label of a row's choice; empty if none was made.
 
     ``get_…_display`` translates every label of the field to find one. A list of a hundred rows
     waits for that, so lists use this filter.
@@ -96,7 +96,7 @@ def listed(rows: Iterable[Any], name: str) -> str:
 
 @register.simple_tag
 def script_texts() -> str:
-    """Return the texts of the scripts in the page's language; nothing where that is English."""
+    """Return the texts of the scripts in the page's language; empty for English."""
     language = get_language() or settings.LANGUAGE_CODE
     if language.partition("-")[0] == "en":
         return ""

@@ -23,7 +23,7 @@ class Command(BaseCommand):
         parser.add_argument("--clinic", help="name of the clinic, if there are several")
 
     def handle(self, *args: Any, folder: Any, **options: Any) -> None:
-        """Say each file; refuses where it is not plain which clinic is meant."""
+        """Print each file; refuse if it is unclear which clinic is meant."""
         clinics = Clinic.objects.all()
         if options["clinic"]:
             clinics = clinics.filter(name=options["clinic"])

@@ -26,7 +26,7 @@ class Command(BaseCommand):
         parser.add_argument("--check", action="store_true")
 
     def handle(self, *args: Any, folder: Any, keep: Any, **options: Any) -> None:
-        """Write it, prove it, and say what has to be kept with it."""
+        """Write the backup, verify it, and print what to store with it."""
         try:
             made = back_up(folder, keep=keep)
             self.stdout.write(f"Written: {made.dump}")

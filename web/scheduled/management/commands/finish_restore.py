@@ -30,7 +30,7 @@ class Command(BaseCommand):
     def handle(
         self, *args: Any, restored_to: Any, journal: Any, migrate: Any, **options: Any
     ) -> None:
-        """Do it, and say what was done."""
+        """Finish the restore, and print the result."""
         try:
             at = datetime.fromisoformat(restored_to)
         except ValueError as wrong:

@@ -18,7 +18,7 @@ stop; a backup that failed means that the last one is older than it should be.
 
 
 class Command(BaseCommand):
-    """It needs the mail server and no database, for that may be what failed."""
+    """Email a failed unit; it uses no database, because that may be the cause."""
 
     help = "Emails ALERTS_TO that a unit has failed."
     requires_system_checks = []

@@ -16,13 +16,13 @@ from web.scheduled.backups import Backup, NoBackup, missing_keys, restore, url_o
 
 
 class Command(BaseCommand):
-    """Restore a backup beside the database in use. The new database gets this version's tables, and
-    the journal's later events are applied to it."""
+    """Restore a backup next to the database in use. The new database gets this version's tables,
+    and the journal's later events are applied to it."""
 
     help = "Restores a backup into a new database. Then set DATABASE_URL to it."
 
     def add_arguments(self, parser: CommandParser) -> None:
-        """Which one, into what."""
+        """Add the backup and the name of the new database."""
         parser.add_argument("dump", type=Path)
         parser.add_argument("--into", required=True, help="the new database's name")
         parser.add_argument(
@@ -48,11 +48,11 @@ class Command(BaseCommand):
         folders = [backup.journal, journal.folder(), *(options["journal"] or [])]
         told = [f"--journal={each.resolve()}" for each in folders if each.is_dir()]
         moment = f"--restored-to={backup.made_at.isoformat()}"
-        self._does(into, "finish_restore", "--migrate", moment, *told)
+        self._run_command(into, "finish_restore", "--migrate", moment, *told)
         self.stdout.write(f"Restored into “{into}”. Set DATABASE_URL to it and start the site.")
 
-    def _does(self, database: str, *words: Any) -> None:
-        """A command of our own on the new database, in a process of its own."""
+    def _run_command(self, database: str, *words: Any) -> None:
+        """Run one of our own commands on the new database, in a separate process."""
         runs = [sys.executable, "-m", "web.config.command", *words]
         told = {**os.environ, "DATABASE_URL": url_of(database)}
         done = subprocess.run(  # noqa: S603

@@ -1,6 +1,5 @@
-"""Works the queue off: stops in a place of their own, the rest beside them, through restarts of the
-database and after the death of other workers. Any number of these may run, on any machine.
-"""
+"""Works off the queue: stops separately, all other jobs next to them, through database restarts and
+after other workers were killed. Any number can run, on any machine."""
 
 from __future__ import annotations
 
@@ -39,7 +38,7 @@ class Command(BaseCommand):
 
 
 async def work() -> None:
-    """Until the process is told to go."""
+    """Work until the process is told to stop."""
     leaving = asyncio.Event()
     loop = asyncio.get_running_loop()
     for each in (signal.SIGTERM, signal.SIGINT):
@@ -47,7 +46,7 @@ async def work() -> None:
     wait = AGAIN_S[0]
     while not leaving.is_set():
         try:
-            await _while_the_database_is_there(leaving)
+            await _work_while_connected(leaving)
             wait = AGAIN_S[0]
         except* _AWAY:
             # Do not close connections here: this is the event loop's thread, which Django forbids,
@@ -59,7 +58,7 @@ async def work() -> None:
                 wait = min(2 * wait, AGAIN_S[1])
 
 
-async def _while_the_database_is_there(leaving: asyncio.Event) -> None:
+async def _work_while_connected(leaving: asyncio.Event) -> None:
     with app.replace_connector(
         app.connector.get_worker_connector()  # type: ignore[attr-defined]  # its stubs lack it
     ) as working:
@@ -67,7 +66,7 @@ async def _while_the_database_is_there(leaving: asyncio.Event) -> None:
             workers = [
                 tasks.create_task(_worker(working, [STOPS], STOPS_AT_ONCE)),
                 tasks.create_task(_worker(working, None, OTHERS_AT_ONCE)),
-                tasks.create_task(_taking_up(working)),
+                tasks.create_task(_restart_jobs(working)),
             ]
             going = tasks.create_task(leaving.wait())
             await asyncio.wait([*workers, going], return_when=asyncio.FIRST_COMPLETED)
@@ -99,7 +98,7 @@ def on_a_fresh_connection(call_next: Any, context: Any, worker: Any) -> Any:
         connections.close_all()
 
 
-async def _taking_up(working: Any) -> None:
+async def _restart_jobs(working: Any) -> None:
     """Restart jobs of a dead worker: every job may safely run twice."""
     while True:
         for job in await working.job_manager.get_stalled_jobs(seconds_since_heartbeat=DEAD_AFTER_S):

@@ -1,4 +1,4 @@
-// Passkeys: made, answered with, and signed in by. The browser does the work; this hands over.
+// Passkeys: create, confirm and sign in. The browser does the work; this module passes the data.
 import { gettext } from "../../ui/js/words.js";
 
 const MADE = gettext(
@@ -6,7 +6,7 @@ const MADE = gettext(
 );
 const ASKED = gettext("The passkey did not answer. Try again, or sign in another way.");
 
-/** Whether this browser can keep passkeys and tell them in plain text. */
+/** Whether this browser supports passkeys and their JSON format. */
 export function canKeep() {
   return (
     "PublicKeyCredential" in window &&
@@ -16,7 +16,7 @@ export function canKeep() {
 }
 
 /**
- * What the server asks: it stands in the page, or is asked for where nobody is known yet.
+ * The server's options: in the page, or requested if the user is not known yet.
  * @param {HTMLFormElement} form
  */
 async function asked(form) {
@@ -34,7 +34,7 @@ async function credential(form) {
   const options = await asked(form);
   if (form.dataset.passkey === "add") {
     const wanted = options.creation_options.publicKey;
-    // kept on the device and opened by its owner: only so is it enough without a password
+    // A passkey that the device checks its owner for replaces the password.
     wanted.authenticatorSelection = {
       ...wanted.authenticatorSelection,
       residentKey: "required",

@@ -1,11 +1,11 @@
-// Passwords can be looked at while they are typed, and a new one says how hard it is to guess.
+// Shows a password while it is typed, and rates a new one.
 
-/** Fewer letters are refused; whole words that do not belong together are the easy way to more. */
+/** Minimum length that is accepted; several unrelated words are an easy way to more. */
 import { filled, gettext } from "../../ui/js/words.js";
 const LEAST = 12;
 
 /**
- * In words, by length and by how many different letters it has: what is common the server refuses.
+ * The rating in words, by length and number of different characters; the server refuses common ones.
  * @param {string} password
  */
 export function strength(password) {
@@ -34,7 +34,7 @@ function canBeLookedAt(field) {
     say();
     field.focus();
   });
-  // what was looked at is sent as a password, and kept by the browser as one
+  // Hide it again before sending, so that the browser saves it as a password.
   field.form.addEventListener("submit", () => (field.type = "password"));
   say();
   field.after(look);

@@ -1,4 +1,4 @@
-// The baseline sheet: one step at a time, hands on the keyboard. Sound and drawing are other modules' work.
+// The baseline sheet by keyboard, one step at a time. Other modules handle sound and drawing.
 
 import "../../ui/js/clinic.js";
 import { onKeys } from "../../ui/js/onkeys.js";
@@ -37,7 +37,7 @@ function show(html) {
   prepare();
 }
 
-/** The first empty field of a step without sound, or the step itself, has the focus. */
+/** Focus the first empty field of a step without sound, or the step itself. */
 function prepare() {
   for (const form of stage.querySelectorAll("form[data-post]")) {
     form.addEventListener("submit", (event) => {
@@ -91,7 +91,7 @@ async function listen() {
   trace.clear();
   say(gettext("Listening."));
   const step = part().step;
-  let unheard = false; // the server is busy: measured afterwards, from the recording
+  let unheard = false; // The server is busy: it measures the recording afterwards.
   listening = new Listening({
     kind: source.value,
     workletUrl: root.dataset.workletUrl,

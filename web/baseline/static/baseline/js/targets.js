@@ -1,4 +1,4 @@
-// Targets by keyboard: arrows move, letters act on the one in focus.
+// Targets by keyboard: arrows move, and letters act on the focused one.
 
 import "../../ui/js/clinic.js";
 import { onKeys } from "../../ui/js/onkeys.js";

@@ -1,4 +1,4 @@
-// Each calculator answers as its figures change; without this the form is sent by Enter.
+// Updates each calculator as its figures change; without scripts, Enter sends the form.
 
 import "../../ui/js/clinic.js";
 import { onKeys } from "../../ui/js/onkeys.js";
@@ -27,13 +27,13 @@ function wire(section) {
   }
   section.addEventListener("input", ({ target }) => {
     clearTimeout(waiting);
-    asked++; // an answer to what stood here before would overwrite what is being typed
+    asked++; // An answer to an earlier value would overwrite the typing.
     waiting = setTimeout(() => work(target.form), WAIT_MS);
   });
   section.addEventListener("submit", (event) => {
     const form = section.querySelector(".tool-form");
     if (event.target !== form) {
-      // the draft gets the figures as they stand, also those that were typed a moment ago
+      // The draft gets the current figures, including those typed a moment ago.
       const address = new URL(event.target.action);
       address.search = queryOf(form).toString();
       event.target.action = address.href;

@@ -1,4 +1,4 @@
-// Which line of the board is in focus: arrows move it, and it is found again after a decision.
+// Keyboard focus on the board: arrows move it, and it is restored after a decision.
 
 import "../../ui/js/clinic.js";
 import { onKeys } from "../../ui/js/onkeys.js";
@@ -26,5 +26,5 @@ for (const [place, line] of lines.entries()) {
 for (const filter of document.querySelectorAll("[data-filter]")) {
   filter.addEventListener("change", () => filter.form.requestSubmit());
 }
-// a decided line goes down the board: the one that took its place is next
+// A decided line moves down the board: focus the one in its place.
 focusOn(Number(sessionStorage.getItem(PLACE) ?? 0), { scroll: sessionStorage.getItem(PLACE) !== null });

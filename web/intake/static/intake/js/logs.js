@@ -1,4 +1,4 @@
-// The grid for a paper log: arrow keys, running means; and a folder of recordings, sent one by one.
+// The grid for a paper log with arrow keys and means, and a folder of recordings, sent one by one.
 
 import "../../ui/js/clinic.js";
 import { tenths } from "../../ui/js/tenths.js";

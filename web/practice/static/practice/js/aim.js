@@ -1,10 +1,10 @@
-// The water of a try stands at what is asked of it today.
+// The water level in the picture of a try shows today's target.
 
-/** A number of the scale that is nearer to the mark than this share of the height would lie in it. */
+/** Hide a number of the scale if it is nearer to the mark than this share of the height. */
 import { filled, gettext } from "../../ui/js/words.js";
 const NEAR = 0.06;
 
-/** Moves the surface, its mark and what is read aloud to so many seconds, in each drawing of a stage. */
+/** Moves the surface, its mark and the spoken label to a number of seconds, in each drawing of a stage. */
 export function aimAt(stage, seconds) {
   for (const svg of stage.querySelectorAll("[data-live-trace]")) {
     const { ground, pxPerS } = svg.dataset;

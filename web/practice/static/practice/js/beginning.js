@@ -1,4 +1,4 @@
-// How a session begins: paused or resting, continued where it was left, or chosen again.
+// The beginning of a session: paused or resting, continued, or chosen again.
 
 import { today } from "./day.js";
 import { endSession } from "./ending.js";
@@ -10,19 +10,19 @@ import { filled, gettext } from "../../ui/js/words.js";
 
 const RESUMES_WITHIN_MS = 12 * 3600 * 1000;
 
-/** A pause holds on this device until a page made after it says that it was cleared. */
+/** A pause applies on this device until a newer page says that it was cleared. */
 async function isPaused(practice) {
   const stopped = await practice.outbox.recall("stopped");
   if (practice.plan.paused) return stopped?.flag ?? "";
   if (!stopped) return null;
-  // known to the clinic by its key, and not open any more: no clock is asked
-  const unsent = practice.outbox.list.some((each) => each.kind === "stop"); // as the version before kept it
+  // The clinic knows it by its key and has closed it: no clock is needed.
+  const unsent = practice.outbox.list.some((each) => each.kind === "stop"); // Stored by the previous version.
   if (stopped.key ? practice.plan.stops[stopped.key] !== false : unsent) return stopped.flag;
   await practice.outbox.remember("stopped", null);
   return null;
 }
 
-/** Begins a session, or shows why there is none; `practice.progress` is set where there is one. */
+/** Begins a session, or shows why none is possible; sets `practice.progress` if there is one. */
 export async function begin(practice) {
   const pausedBy = await isPaused(practice);
   if (pausedBy !== null) return paused(practice, pausedBy);
@@ -44,8 +44,8 @@ export async function begin(practice) {
     planned: order.length,
     hours_since_medication: hours,
     device: navigator.userAgent.slice(0, 200),
-    // who helps now, for whoever signs in later may send it; left out where nobody does, for a server
-    // of the version before knows no such thing
+    // The current helper, because another person may sign in before it is sent. Left out without a helper,
+    // for servers of the previous version.
     helper: practice.plan.helper ?? undefined,
   };
   await claim(practice);
@@ -81,7 +81,7 @@ function askWhetherToContinue(practice, kept) {
   );
 }
 
-/** Where the last session on this device was left, if that was today and the programme is the same. */
+/** The position of the last session on this device, if it was today and with the same programme. */
 async function resumed(practice) {
   const kept = await practice.outbox.recall("progress");
   const fresh =
@@ -94,7 +94,7 @@ async function resumed(practice) {
   practice.session = kept.session;
   practice.progress = kept;
   if (choice === "on") {
-    await claim(practice); // wherever it was open
+    await claim(practice); // On whichever device it was open.
     return true;
   }
   await endSession(practice, "left");
@@ -102,7 +102,7 @@ async function resumed(practice) {
   return false;
 }
 
-/** The way on from an end: the first question again. */
+/** Continue after an end: the first question again. */
 export const onceMore = (practice) =>
   button(gettext("Back to the start"), { on: () => practice.interrupt.with("restart") });
 

@@ -1,4 +1,4 @@
-// One task of the session from its first screen to the questions after it.
+// One task of the session, from its first screen to the questions after it.
 
 import { aimAt } from "./aim.js";
 import { MeasuredTrial } from "./measured_trial.js";
@@ -18,9 +18,9 @@ const ROLE_WORDS = {
   "": "{words}",
 };
 
-/** Goes through the block from a given try on. */
+/** Runs the block from a given try on. */
 export async function goThrough(practice, block, place, at, midway) {
-  if (midway && practice.block?.id === block.id) block = practice.block; // the one that was chosen of two
+  if (midway && practice.block?.id === block.id) block = practice.block; // The one that the client chose of two.
   if (!midway) {
     practice.begun = { target: null };
     practice.block = block;
@@ -85,7 +85,7 @@ export async function goThrough(practice, block, place, at, midway) {
   }
 }
 
-/** What is asked of a turn as the day has it: a gentler one asks for fewer seconds. */
+/** The target of a turn for the day: a gentler day asks for fewer seconds. */
 const today = ({ session }, turn) => (session.day === "gentler" && turn.gentler) || turn;
 
 async function heardTry(practice, block, turn, number, words) {
@@ -139,7 +139,7 @@ async function heardTry(practice, block, turn, number, words) {
       ? "stopwatch"
       : await ask("no_sound", result.sentence, offered, { interrupted: practice.interrupt.now });
     if (choice === "check") await checkMicrophone(practice);
-    // for this session only: the next one asks for the microphone again
+    // For this session only: the next one asks for the microphone again.
     if (choice === "stopwatch") practice.chooseSource("stopwatch", { kept: false });
     return heardTry(practice, block, turn, number, words);
   }
@@ -147,7 +147,7 @@ async function heardTry(practice, block, turn, number, words) {
   return { ...result, attempt, role };
 }
 
-/** A round before it is sung: which it is, what remains, and whether it crosses the bridge. */
+/** The introduction of a round: its number, how many remain, and whether it crosses the bridge. */
 function announced(round, rounds) {
   const parts = [
     filled(gettext("Round {number} of {rounds}, from {starts_on}."), {
@@ -173,12 +173,12 @@ async function toldTry(practice, block, turn, words, number) {
   return { seconds: (figures.minutes ?? 0) * 60 };
 }
 
-/** What came of the try, as far as the feedback setting shows it, and the rest before the next. */
+/** The result of the try, as far as the feedback setting shows it, and the rest before the next. */
 async function between(practice, block, result, results, last) {
   document.body.dataset.state = "between";
   const { attempt } = result;
   const shown = block.feedback === "live" || block.feedback === "trial";
-  const drawn = attempt.stage.querySelector("[data-course]"); // what was sung stays in sight
+  const drawn = attempt.stage.querySelector("[data-course]"); // The sung line stays visible.
   if (result.stage && shown && !drawn) {
     attempt.stage.innerHTML = result.stage;
     if (attempt.setS) aimAt(attempt.stage, attempt.setS);

@@ -1,9 +1,9 @@
-// Pictures for a child: how heavy it was, as stones to carry, and how it felt, as a face.
+// Pictures for a child: effort as stones to carry, and the felt check as a face.
 
 const SVG = "http://www.w3.org/2000/svg";
 const SIZE = 64;
 const MOUTHS = { happy: "M20 38Q32 52 44 38", unsure: "M20 44H44", sad: "M20 48Q32 36 44 48" };
-/** Where each stone lies: the heap grows upwards. */
+/** Position of each stone: the pile grows upwards. */
 const HEAP = [
   [32, 54],
   [12, 54],
@@ -16,7 +16,7 @@ function picture(...shapes) {
   const svg = document.createElementNS(SVG, "svg");
   svg.setAttribute("viewBox", `0 0 ${SIZE} ${SIZE}`);
   svg.setAttribute("class", "child-picture");
-  svg.setAttribute("aria-hidden", "true"); // the words beside it say the same
+  svg.setAttribute("aria-hidden", "true"); // The label next to it says the same.
   for (const [name, attributes] of shapes) {
     const shape = document.createElementNS(SVG, name);
     for (const [key, value] of Object.entries(attributes)) shape.setAttribute(key, String(value));
@@ -25,7 +25,7 @@ function picture(...shapes) {
   return svg;
 }
 
-/** So many stones, one to five. */
+/** One to five stones. */
 export const stones = (count) =>
   picture(...HEAP.slice(0, count).map(([cx, cy]) => ["ellipse", { cx, cy, rx: 10, ry: 8, class: "stone" }]));
 

@@ -1,4 +1,4 @@
-// The requests that a device sends to the clinic.
+// Requests from a device to the clinic.
 
 import { csrfToken } from "../../ui/js/token.js";
 
@@ -41,8 +41,10 @@ export class ClinicRequests {
     });
   }
 
-  /** What was refused, to be read: as this page knows it, or as the clinic opens it; gives nothing where
-   * it cannot be opened now. */
+  /**
+   * The content of a rejected entry: from this page, or decrypted by the clinic; null if it cannot be
+   * decrypted now.
+   */
   async opened({ entry, recording, sealed }) {
     if (entry) return { entry, recording: recording && (await asText(recording)) };
     const form = new FormData();

@@ -1,4 +1,4 @@
-// Draws the pitch of a glide or a pattern as it comes, over the notes that are to be followed.
+// Draws the pitch of a glide or a pattern live, over the notes to follow.
 
 import { HeardPitch, median } from "../../sound/js/heard_pitch.js";
 import { Reveal } from "../../sound/js/reveal.js";
@@ -6,7 +6,7 @@ import { Reveal } from "../../sound/js/reveal.js";
 const FRAME_S = 0.01;
 const POINT_FRAMES = 6;
 
-/** It is used like the trace: `clear`, `add` and `hears`. */
+/** Has the same interface as the trace: `clear`, `add` and `hears`. */
 export class Course {
   constructor(svg) {
     this.svg = svg;
@@ -36,7 +36,7 @@ export class Course {
     this.reveal.upTo(this.pitch.length);
   }
 
-  /** What the device hears by itself, ahead of the server. */
+  /** The device's own measurement, ahead of the server's. */
   hears(ear) {
     this.pitch.ear = ear;
     this.reveal.upTo(this.pitch.length);

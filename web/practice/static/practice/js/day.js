@@ -1,8 +1,8 @@
-// What was said today holds for the whole day, in every session on this device and, as far as the clinic
-// knows of it, on any other: no more loud work after strain, no more at all after light-headedness, and
-// enough once the voice has sounded for as long as a day may ask of it.
+// Reports that apply to the whole day, in every session on this device and, as far as the clinic knows, on
+// others: no loud work after strain, no practice after light-headedness, and an end after the day's maximum
+// of voicing.
 
-export const today = () => new Date().toLocaleDateString("sv"); // 2026-11-26, by this device's own clock
+export const today = () => new Date().toLocaleDateString("sv"); // 2026-11-26, by this device's own clock.
 
 export class Day {
   constructor(plan, outbox) {
@@ -16,7 +16,7 @@ export class Day {
   async open() {
     const kept = await this.outbox.recall("day");
     this.kept = kept?.day === today() ? kept : { day: today() };
-    // a page out of the cache may be of another day: what it says of "today" held on the day it was made
+    // A cached page may be from another day: its reports of "today" belong to the day it was made.
     const seen = await this.outbox.recall("plan");
     if (seen?.made_at !== this.plan.made_at)
       await this.outbox.remember("plan", { made_at: this.plan.made_at, day: today() });
@@ -28,18 +28,17 @@ export class Day {
     return Boolean(this.now().loudOver || (this.fresh && this.plan.loud_over));
   }
 
-  /** The flag that ended today's practice, or nothing. */
+  /** The flag that ended today's practice, or "". */
   get over() {
     return this.now().over || (this.fresh && this.plan.over_today) || null;
   }
 
-  /** Seconds for which the voice has sounded today: what this device has heard or what the clinic has,
-   * whichever is more. */
+  /** Voiced seconds today: the device's or the clinic's figure, whichever is larger. */
   get voicedS() {
     return Math.max(this.now().voicedS ?? 0, (this.fresh && this.plan.voiced.today_s) || 0);
   }
 
-  /** The voice has sounded for as long as a day may ask of it. */
+  /** Whether the day's maximum of voicing is reached. */
   get isFull() {
     return this.voicedS >= this.plan.voiced.cap_s;
   }
@@ -66,7 +65,7 @@ export class Day {
     return this.outbox.remember("day", this.kept);
   }
 
-  /** It was a slip: practice is not over after all. */
+  /** Pressed by mistake: practice continues. */
   unend() {
     return this.keep({ over: null });
   }

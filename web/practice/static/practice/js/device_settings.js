@@ -1,8 +1,8 @@
-// How this device practises: its pace, its text, its hands. Chosen here, remembered here, sent nowhere.
+// Settings of this device: pace, text size, footer side. Stored on the device and never sent.
 
 const TEXT_STEPS = ["", "large", "larger", "largest"];
 
-/** Remembers something; false where the browser refuses (full or forbidden), and all else goes on. */
+/** Stores a value; returns false if the browser refuses (full or blocked). Everything else still works. */
 export function remember(name, value) {
   try {
     localStorage.setItem(`still-reed:${name}`, value);
@@ -20,7 +20,7 @@ export function remembered(name) {
   }
 }
 
-/** Wires the switches of the page's settings, and puts what is remembered in force. */
+/** Connects the switches of the page's settings, and applies the stored values. */
 export function deviceSettings(practice, root) {
   const find = (name) => root.querySelector(`[data-${name}]`);
   const toggled = (name, apply) => {
@@ -48,9 +48,9 @@ export function deviceSettings(practice, root) {
   textSize(find);
 }
 
-/** The text in four sizes; the words between the two buttons say which. */
+/** Text in four sizes; the label between the two buttons names the current one. */
 function textSize(find) {
-  const old = remembered("larger") === "1" ? "2" : "0"; // as the version before kept it
+  const old = remembered("larger") === "1" ? "2" : "0"; // Stored by the previous version.
   let step = Number(remembered("text-step") ?? old) || 0;
   const [smaller, bigger] = [find("text-smaller"), find("text-bigger")];
   const set = (to) => {

@@ -1,11 +1,11 @@
-// How a session ends: what is asked at its end, and that it is over.
+// The end of a session: its last questions, and the entry that it is over.
 
 import * as questions from "./questions.js";
 import { endPicture, messageFromClinic, practisedDays } from "./so_far.js";
 import { button, lines, make, say, show } from "./screens.js";
 import { filled, gettext, ngettext } from "../../ui/js/words.js";
 
-/** Keeps that the session is over; `held`: not sent before it is released. Gives the entry. */
+/** Stores the end of the session; a `held` entry is sent only once released. Returns the entry. */
 export async function endSession(practice, ending, { held = false } = {}) {
   if (!practice.session) return null;
   const kept = await practice.outbox.put(

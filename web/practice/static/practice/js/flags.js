@@ -1,5 +1,5 @@
-// When something is wrong: it is asked about, confirmed by one more press, sent before all else, and the
-// screen says what to do, with or without a network.
+// Reports of a problem: asked, confirmed by one more press, and sent before everything else. The screen then
+// says what to do, also offline.
 
 import { ask, button, confirm, lines, make, say, show } from "./screens.js";
 import { filled, gettext } from "../../ui/js/words.js";
@@ -7,8 +7,8 @@ import { filled, gettext } from "../../ui/js/words.js";
 const GROWN_UP = gettext("Ask a grown-up to read this with you.");
 export const WATCHED = gettext("This session is not watched.");
 const TAKEN_BACK_MS = 30000;
-// A hand that presses twice on the screen before must not answer this question unseen: second presses come
-// within 850 ms, and nobody has read it by then.
+// A second press from the previous screen must not answer this question unread: double presses come within
+// 850 ms, and nobody has read it by then.
 const SAFETY_SETTLES_MS = 1200;
 
 /** A button that calls the emergency number. */
@@ -19,7 +19,7 @@ export const callFor = (practice) =>
     filled(gettext("Call {emergency}"), { emergency: practice.emergency }),
   );
 
-/** What a flag does, before it is done: the advice stands there at once, whatever is pressed next. */
+/** The consequence of a flag before it is raised: the advice is shown at once, whatever is pressed next. */
 async function confirmed(practice, flag) {
   const { advice, ends, pauses, urgent, words } = practice.plan.flags[flag];
   const does = pauses
@@ -43,7 +43,7 @@ async function confirmed(practice, flag) {
   });
 }
 
-/** Asks until nothing was pressed or a flag was confirmed; gives the flag or "". */
+/** Asks until nothing was pressed or a flag was confirmed; returns the flag or "". */
 async function asked(practice, question) {
   for (;;) {
     const flag = await question();
@@ -51,7 +51,7 @@ async function asked(practice, question) {
   }
 }
 
-/** The one quick question before the first sound: what is new, or clearly worse. */
+/** The quick question before the first sound: anything new, or clearly worse. */
 export function safety(practice) {
   const { flags, before, known } = practice.plan;
   const knows = known.length
@@ -81,7 +81,7 @@ export function safety(practice) {
 /** Answer to "What is wrong?": nothing, Stop was pressed by mistake. */
 export const GO_ON = "go_on";
 
-/** What is wrong, when Stop was pressed: a flag, GO_ON, or nothing where the client wants to end. */
+/** Asks what is wrong after Stop: returns a flag, GO_ON, or nothing if the client wants to end. */
 export function whatIsWrong(practice) {
   const { flags } = practice.plan;
   const askable = Object.entries(flags).filter(([, { asked }]) => asked);
@@ -119,7 +119,7 @@ export function whatIsWrong(practice) {
   );
 }
 
-/** What was ticked at the end, each confirmed by one press for all. Gives the flags. */
+/** The flags ticked at the end, confirmed together by one press. Returns the flags. */
 export async function after(practice, ticks) {
   const { flags } = practice.plan;
   for (;;) {
@@ -138,7 +138,7 @@ export async function after(practice, ticks) {
   }
 }
 
-/** How the stop itself is doing: the truth of it, with what to do where it is not there yet. */
+/** Delivery of the stop report as it really is, with advice while it has not arrived. */
 export function whereIsIt(practice, key) {
   if (practice.stops.sent.has(key)) return gettext("The clinic has received it.");
   if (practice.stops.list.some((each) => each.key === key && each.refused))
@@ -148,7 +148,7 @@ export function whereIsIt(practice, key) {
   );
 }
 
-/** What to do now; the session is over. `slip` takes it back while that can be done. */
+/** Advice after the session has ended. `slip` withdraws the report while that is possible. */
 export function advise(practice, flag, { key, comment, slip }) {
   const { advice, ends, pauses, urgent } = practice.plan.flags[flag];
   const told = make("p", { "data-told": "", role: "status" }, whereIsIt(practice, key));

@@ -1,29 +1,30 @@
-// What may break into a step: stop, pause, skip, again, leave. A step waits on `now` and rejects with it.
+// Interruptions of a step: stop, pause, skip, again, leave. A step waits on `now` and rejects with the
+// interruption.
 
 export class Interrupt {
   constructor() {
     this.arm();
   }
 
-  /** A new chance to be interrupted; the one before can no longer be. */
+  /** Starts a new promise to interrupt; the previous one can no longer be interrupted. */
   arm() {
-    // a stop that nobody has answered yet is never lost between one step and the next
+    // An unanswered stop is never lost between two steps.
     const kept = this.reason?.what === "stop" && !this.reason.taken ? this.reason : null;
     this.reason = kept;
     this.now = new Promise((_, reject) => (this.reject = reject));
-    // also one that came on the heels of a pause: the promise of then carries the pause
+    // Also a stop right after a pause: the previous promise rejects with the pause.
     if (kept) this.breakIn(kept);
-    this.now.catch(() => {}); // nobody may be waiting
+    this.now.catch(() => {}); // Possibly nothing waits for it.
     return this.now;
   }
 
-  /** `over` says it without waiting: nothing is shown any more by whoever was interrupted. */
+  /** `over` tells it without waiting: an interrupted part shows nothing more. */
   breakIn(reason) {
     this.now.over ??= reason;
     this.reject(reason);
   }
 
-  /** This one is being answered; the next is another. */
+  /** This one is being answered; the next one is a new interruption. */
   taken(reason) {
     reason.taken = true;
   }
@@ -39,7 +40,7 @@ export class Interrupted extends Error {
     super(what);
     this.what = what;
     this.flag = more.flag;
-    /** Being answered. */
+    /** The interruption being answered. */
     this.taken = false;
   }
 }

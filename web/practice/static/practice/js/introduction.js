@@ -1,9 +1,9 @@
-// The first screen of a task: what to do, how it looks, and a mirror where one helps.
+// The first screen of a task: instructions, a picture, and a mirror if one helps.
 
 import { button, goOn, lines, make, say, show } from "./screens.js";
 import { filled, gettext } from "../../ui/js/words.js";
 
-/** What to do, shown before anything sounds. */
+/** The instructions, shown before any sound. */
 export async function introduce(practice, block, words) {
   const parts = [make("p", { class: "where" }, words), ...lines(block.lines)];
   const rounds = block.turns[0].rounds?.length ?? 0;
@@ -90,7 +90,7 @@ export async function introduce(practice, block, words) {
   return { target: wanted >= 0.5 && wanted <= 90 ? wanted : null };
 }
 
-/** The way on; hands free it begins by itself, once it was read. */
+/** The button to continue; hands free, the task begins by itself after reading time. */
 async function begins(practice, block) {
   const seconds = practice.readingTime(block.lines.join(" "));
   const interrupted = practice.interrupt.now;
@@ -98,12 +98,12 @@ async function begins(practice, block) {
   if (practice.readsAloud) {
     const pressed = goOn(gettext("Begin"), { interrupted }).then(() => true);
     if (await Promise.race([pressed, practice.reading.over])) return;
-    pressed.catch(() => {}); // the next one is told of an interruption as well
+    pressed.catch(() => {}); // The next screen is interrupted as well.
   }
   return goOn(gettext("Begin"), { seconds, counts: true, interrupted });
 }
 
-/** The device's own camera as a mirror: shown here, recorded and sent nowhere. */
+/** The device's own camera as a mirror: shown here, neither recorded nor sent. */
 function mirror(practice) {
   const glass = make("video", {
     class: "mirror",
@@ -114,13 +114,13 @@ function mirror(practice) {
   });
   let over = false;
   const close = () => {
-    over = true; // also for a camera that is handed over later
+    over = true; // Also a camera that opens later.
     glass.srcObject?.getTracks().forEach((track) => track.stop());
     glass.srcObject = null;
   };
   const open = button(gettext("Use the camera as a mirror"), {
     on: async () => {
-      open.disabled = true; // a second tap would open a second camera
+      open.disabled = true; // A second tap would open a second camera.
       try {
         const stream = await navigator.mediaDevices.getUserMedia({ video: true });
         if (over) return stream.getTracks().forEach((track) => track.stop());

@@ -1,5 +1,5 @@
-// What comes of a try's sound. It is kept on the device before anything else; the live line is only
-// the quickest way for it to arrive.
+// The sound of a try. It is stored on the device first; the live connection is only the fastest way to the
+// clinic.
 
 import { soundingSeconds } from "../../sound/js/sounding.js";
 import { wavOf } from "../../sound/js/wav.js";
@@ -8,22 +8,26 @@ import { goOn, say } from "./screens.js";
 import { TryScreen } from "./try_screen.js";
 import { filled, gettext } from "../../ui/js/words.js";
 
-/** A try that is kept until the clinic has it. */
+/** A try that is stored until the clinic has it. */
 export class KeptTry extends TryScreen {
-  /** Ends the try with its answer, as long as it is listened to.
-   * @type {(answer: any) => void} */
+  /**
+   * Ends the try with its answer, while it is live.
+   * @type {(answer: any) => void}
+   */
   settle = () => {};
 
-  /** The key of the trial that the clinic has, or will have; null where nothing was kept.
-   * @type {string | null} */
+  /**
+   * The key of the trial at the clinic, now or later; null if nothing was stored.
+   * @type {string | null}
+   */
   trialKey = null;
 
-  /** Which round it was, and where its beat fell. */
+  /** The round, and the time of its beat. */
   ofTry() {
     return { number: this.round?.number ?? null, beat_s: this.beatS };
   }
 
-  /** What the sound is of, as it is sent. */
+  /** The description of the sound that is sent. */
   entry(key) {
     return {
       ...this.practice.entry("sound", key),
@@ -49,12 +53,12 @@ export class KeptTry extends TryScreen {
   async arrived(answer) {
     clearTimeout(this.late);
     if (this.kept) await this.practice.outbox.done(this.kept, answer);
-    // the clock says what the sentence says, not how far the live line had come
+    // The clock shows the seconds of the sentence, not the last live value.
     if ("seconds" in answer) this.clock.textContent = answer.seconds === null ? "–" : tenths(answer.seconds);
     this.settle(answer);
   }
 
-  /** It goes up by itself when it can; the session goes on. */
+  /** It is uploaded when possible; the session continues. */
   leaveIt() {
     const listening = this.listening;
     if (!listening) return;

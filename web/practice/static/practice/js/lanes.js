@@ -1,4 +1,4 @@
-// Sends what waits: words and sounds each at their own pace, so that neither waits for the other.
+// Sends waiting entries: texts and sounds each at their own pace, so that neither delays the other.
 import { gettext } from "../../ui/js/words.js";
 
 const FIRST_WAIT_MS = 800;
@@ -9,7 +9,9 @@ const PATIENCE_MS = { words: 30000, sounds: 120000 };
 const TOO_LARGE = gettext("It is too large to send.");
 
 export class Lanes {
-  /** `entries` gives what waits; `post` sends one; `taken`, `refused` and `closed` hear what came of it. */
+  /**
+   * `entries` returns the waiting entries; `post` sends one; `taken`, `refused` and `closed` get the result.
+   */
   constructor({ entries, post, taken, refused, closed, changed }) {
     this.entries = entries;
     this.post = post;
@@ -21,7 +23,7 @@ export class Lanes {
     this.ways = { words: { until: 0 }, sounds: { until: 0 } };
   }
 
-  /** The line may be there again, or somebody has signed in. */
+  /** The connection may be back, or a user has signed in. */
   hurry() {
     if (this.line === "closed") return;
     this.line = "open";
@@ -34,7 +36,7 @@ export class Lanes {
     for (const name of Object.keys(this.ways)) this.run(name);
   }
 
-  /** What of a lane may go now, the oldest first; and when to come by again where nothing may. */
+  /** Entries of a lane that can be sent now, oldest first; and when to look again if there are none. */
   async run(name) {
     const lane = this.ways[name];
     clearTimeout(lane.timer);
@@ -67,7 +69,7 @@ export class Lanes {
       this.state("open");
       return this.taken(kept, answer);
     }
-    // a way to another page, a form that has expired or a page of nobody's: nothing is wrong with the entry
+    // A redirect, an expired form or another user's page: the entry itself is fine.
     if (response.type === "opaqueredirect" || [401, 403].includes(response.status)) {
       for (const each of Object.values(this.ways)) each.until = Date.now() + SIGNED_OUT_MS;
       return this.state("signed_out");
@@ -76,7 +78,7 @@ export class Lanes {
       this.state("closed");
       return this.closed(answer.sentence, answer.keeps);
     }
-    // a server of the version before knows no seal, and cannot have refused what is in it
+    // A server of the previous version cannot decrypt, so it cannot have judged the content.
     const unread = !kept.entry && response.status === 422 && answer?.state !== "refused";
     if (response.status >= 500 || response.status === 429 || response.ok || unread)
       return this.later(kept, response, lane);
@@ -87,7 +89,7 @@ export class Lanes {
     );
   }
 
-  /** This one again, after a while of its own; the others go on unless the server asks for a pause. */
+  /** Retry this entry after its own delay; the others continue unless the server asks for a pause. */
   later(kept, response, lane) {
     kept.tries += 1;
     kept.next = Date.now() + Math.min(FIRST_WAIT_MS * 2 ** kept.tries, LONGEST_WAIT_MS);

@@ -1,12 +1,12 @@
-// What stays on a device and what goes: a closed link, signing out, and a session without a network.
+// Data that stays on a device or is removed: a disabled link, sign-out, and an offline session.
 
 import { lines, show } from "./screens.js";
 import { forget } from "./store.js";
 import { filled, gettext, ngettext } from "../../ui/js/words.js";
 
 /**
- * The link was closed: nothing of the person stays on this device. Where a new link took its place, what
- * waits here stays, sealed, and is sent when that one is opened on this device.
+ * The link was disabled: remove the person's data from this device. If a new link replaced it, waiting
+ * entries stay encrypted, and are sent when that link is opened on this device.
  */
 export async function linkIsClosed(
   practice,
@@ -28,7 +28,7 @@ export async function linkIsClosed(
   );
 }
 
-/** Signing out leaves nothing behind; so it asks where something has not been sent. */
+/** Signing out removes all data, so ask if anything has not been sent. */
 export function leaving(practice, root, find) {
   const form = root.querySelector("[data-sign-out]");
   const sure = find("sure");
@@ -50,7 +50,7 @@ export function leaving(practice, root, find) {
   });
 }
 
-/** On a device that is to remember, the session opens without a network too; on others nothing stays. */
+/** A remembered device can also open the session offline; others store nothing. */
 export async function remembered(practice, root) {
   if (!navigator.serviceWorker) return;
   if (root.dataset.remembered === "1") {

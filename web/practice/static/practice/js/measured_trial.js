@@ -1,4 +1,4 @@
-// One try that is heard: the note, the breath and the listening.
+// One measured try: the note, the breath and the listening.
 
 import { DeviceEar } from "../../sound/js/device_ear.js";
 import { Listening } from "../../sound/js/listening.js";
@@ -12,9 +12,9 @@ import { gettext } from "../../ui/js/words.js";
 
 const FRAME_S = 0.01;
 const SHORTEST_S = 0.8;
-const FALSE_START_S = 1.2; // a sound shorter than this may have been a false start, where more is asked
-const ASKING_MS = 1500; // the browser's question about the microphone may be waiting somewhere
-const NOTHING_MS = 15000; // so long without a voice: what is the matter?
+const FALSE_START_S = 1.2; // A shorter sound may have been a false start if a longer one is asked for.
+const ASKING_MS = 1500; // The browser's microphone question may be hidden somewhere.
+const NOTHING_MS = 15000; // Ask what is wrong after this long without a voice.
 const NO_NETWORK = gettext("No network. The stopwatch runs and your sound is saved here.");
 const NO_ANSWER = gettext(
   "The clinic’s server does not answer. The stopwatch runs and your sound is saved here.",
@@ -29,7 +29,7 @@ const NOT_PLAYED = gettext(
   "This device cannot play sound yet. Press “hear” once, or start without the note.",
 );
 
-/** How the voice or the hand is timed. */
+/** How voice or hand are timed. */
 export class MeasuredTrial extends KeptTry {
   /** @type {RoomNoise | null} */
   room = null;
@@ -37,12 +37,12 @@ export class MeasuredTrial extends KeptTry {
   isAnotherHeard = false;
   /** @type {any} the hold as the server has it so far */
   hold = null;
-  /** Seconds that the server has measured. */
+  /** Seconds measured by the server. */
   measuredS = 0;
   /** The device has ended the try by itself. */
   isEnding = false;
 
-  /** Runs the try; gives the answer, or what was kept here without one. */
+  /** Runs the try; returns the answer, or what was stored here without one. */
   async run() {
     this.screen();
     if (this.tone.length && this.block.model !== "alone") {
@@ -56,13 +56,13 @@ export class MeasuredTrial extends KeptTry {
     }
     if (this.practice.source.kind === "stopwatch") return this.byHand();
     const { beat } = this.block;
-    const counted = beat && !beat.at_s && !this.round; // a round has been heard in its own time
+    const counted = beat && !beat.at_s && !this.round; // The round took its own time.
     if (counted) await this.countIn();
     if (this.block.cue && !beat?.at_s) {
       say(
         [this.block.say_before, this.block.breath_words ?? gettext("Breathe in")].filter(Boolean).join(". "),
       );
-      await wait(this.practice.plan.breath_s, this.interrupted); // never a longer breath
+      await wait(this.practice.plan.breath_s, this.interrupted); // Never a longer breath.
       if (this.block.pause_s) {
         say(gettext("Wait"));
         await wait(this.block.pause_s, this.interrupted);
@@ -102,7 +102,7 @@ export class MeasuredTrial extends KeptTry {
         saved: (_, answer) => this.arrived(answer),
         failed: (words, why) => this.failed(words, why),
         lost: () => this.lineIsGone(),
-        closed: () => this.lineIsGone(), // signed out: kept here until somebody signs in again
+        closed: () => this.lineIsGone(), // Signed out: stored here until the user signs in again.
         busy: () =>
           this.lineIsGone(
             gettext("The server is busy. The stopwatch runs, and your sound is measured later."),
@@ -124,7 +124,7 @@ export class MeasuredTrial extends KeptTry {
       };
       this.settle = done(resolve);
       this.interrupted.catch((reason) => {
-        listening.abandon(); // also one whose microphone has not been handed over yet
+        listening.abandon(); // Also a microphone that opens later.
         done(reject)(reason);
       });
       listening.begin().then(() => {
@@ -153,7 +153,7 @@ export class MeasuredTrial extends KeptTry {
     });
   }
 
-  /** What the device hears by itself: the picture's tip, the running clock, and the end without a network. */
+  /** The device's own measurement: the tip of the picture, the running clock, and the end offline. */
   hearHere(samples) {
     const rate = this.listening?.take?.rate;
     if (!rate) return;
@@ -161,7 +161,7 @@ export class MeasuredTrial extends KeptTry {
     this.ear.add(samples);
     if (this.live && !this.offline) this.drawing?.hears(this.ear);
     if (!this.offline) return this.runClock();
-    if (this.block.say || this.isEnding) return; // lines have pauses of their own: Done ends them
+    if (this.block.say || this.isEnding) return; // Lines contain pauses: Done ends them.
     const over = this.ear.sounding_s >= this.shortest && this.ear.silent_s >= this.endsAfter;
     if (!over) return;
     this.isEnding = true;
@@ -177,7 +177,7 @@ export class MeasuredTrial extends KeptTry {
     return this.block.ends_after_s * this.practice.pace;
   }
 
-  /** The clock runs with the sound; the server's seconds take its place as they come. */
+  /** The clock follows the sound; the server's seconds replace its own as they arrive. */
   runClock() {
     if (this.block.ends_at_s) return;
     const hold = this.hold;
@@ -191,7 +191,7 @@ export class MeasuredTrial extends KeptTry {
     this.clock.textContent = tenths(seconds);
   }
 
-  /** Says while it happens that the room hides the voice; only the clinic can tell a voice from it. */
+  /** Reports at once that the room hides the voice; only the clinic can tell a voice from the room. */
   listenToRoom(samples) {
     const rate = this.listening?.take?.rate;
     if (!rate || this.offline || !this.lineThere || this.voice) return;
@@ -202,7 +202,7 @@ export class MeasuredTrial extends KeptTry {
     say(this.isRoomLoud ? TOO_LOUD : gettext("Now. It stops when you stop."));
   }
 
-  /** Nothing sounded for long: it is asked what is the matter. */
+  /** No sound for a while: ask what is wrong. */
   nothingHeard() {
     if (!this.listening || this.offline || !this.lineThere || this.voice) return;
     this.listening.abandon();
@@ -210,7 +210,7 @@ export class MeasuredTrial extends KeptTry {
     this.settle({ noSource: true, noVoice: true, sentence });
   }
 
-  /** The browser has not said yes or no: where its question is, and what can be done instead. */
+  /** The browser has not answered: where its question is, and what to do instead. */
   async microphoneIsAsked() {
     const permission = await navigator.permissions?.query({ name: "microphone" }).catch(() => null);
     if (!this.listening || this.listening.recording) return;
@@ -230,7 +230,7 @@ export class MeasuredTrial extends KeptTry {
     );
   }
 
-  /** Says while it happens that another voice is heard, as long as it is. */
+  /** Reports another voice while it is heard. */
   tellAnother() {
     if (!(this.drawing instanceof LiveTrace) || this.block.say) return;
     const { hasAnother } = this.drawing.pitch;
@@ -243,14 +243,14 @@ export class MeasuredTrial extends KeptTry {
     clearTimeout(this.noLine);
     this.lineThere = true;
     this.hold = null;
-    this.measuredS = 0; // it measures the take from its beginning again
+    this.measuredS = 0; // The server measures the take from its beginning again.
     this.drawing?.clear();
     if (this.offline) say(gettext("Live measuring is back."));
     this.offline = "";
     this.stage.parentElement.querySelector("[data-meter]").hidden = true;
   }
 
-  /** No server to hear it: a stopwatch and a plain meter, said to be just that. */
+  /** No server: a stopwatch and a plain meter, and the screen says so. */
   lineIsGone(words = navigator.onLine ? NO_ANSWER : NO_NETWORK) {
     if (!this.listening || this.offline) return;
     this.offline = `${words} ${this.block.say ? PRESS_DONE : STOPS}`;
@@ -268,7 +268,7 @@ export class MeasuredTrial extends KeptTry {
       say(gettext("Now. It stops when you stop."));
     }
     const lasted = this.voice ? (performance.now() - this.voice) / 1000 : 0;
-    // of what may hold breaths, the time since it began
+    // With breaths inside, the time since it began.
     const seconds = this.block.ends_at_s ? lasted : hold.seconds;
     if (this.block.ends_at_s) this.showSeconds(lasted);
     this.cue(seconds);

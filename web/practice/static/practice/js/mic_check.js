@@ -1,5 +1,5 @@
-// The microphone, before the first session on a device and after a change of it: is it there, is the room
-// quiet, is the voice near enough, and does the device change the sound? Kept with the session.
+// Microphone check, before the first session on a device and after a change: is it working, is the room
+// quiet, is the voice close enough, and does the device process the sound? Stored with the session.
 
 import { remember, remembered } from "./device_settings.js";
 import { InputLevels, wordsFor } from "../../sound/js/input_levels.js";
@@ -10,7 +10,7 @@ import { gettext } from "../../ui/js/words.js";
 
 const BARS = 20;
 
-/** Shows what comes in until the client goes on, and keeps what was found. */
+/** Shows the input until the client continues, and stores the findings. */
 export async function checkMicrophone(practice) {
   const bars = make("p", { class: "meter", "data-meter": "" }, "▯".repeat(BARS));
   const found = make(
@@ -48,15 +48,15 @@ export async function checkMicrophone(practice) {
   if (levels?.found) await practice.mark("microphone", { ...levels.found, processed });
 }
 
-/** Before the first session with a microphone on this device, or with another one than before. */
+/** Before the first session with a microphone on this device, or with a different one. */
 export async function checkOnce(practice) {
   if (practice.source.kind !== "microphone" || practice.plan.clinic || practice.isQuick) return;
   const devices = await navigator.mediaDevices?.enumerateDevices().catch(() => []);
   const labels = (devices ?? []).filter((each) => each.kind === "audioinput").map((each) => each.label);
   const known = remembered("microphone");
-  // labels are hidden until the microphone was allowed: then the device is the one of before
+  // Labels are hidden until the microphone is allowed: then assume the previous device.
   if (known !== null && (!labels.some(Boolean) || labels.includes(known))) return;
-  // a device that remembers nothing would be asked at every session
+  // A device that stores nothing would be asked at every session.
   if (!remember("microphone-offered", "1")) return;
   await checkMicrophone(practice);
 }

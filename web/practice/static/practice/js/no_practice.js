@@ -1,10 +1,10 @@
-// Why nothing is practised now: a pause, voice rest, or a session that ended for today.
+// Reasons for no practice now: a pause, voice rest, or a session that ended for today.
 
 import { callFor, WATCHED } from "./flags.js";
 import { lines, make, show } from "./screens.js";
 import { filled, gettext, LOCALE } from "../../ui/js/words.js";
 
-/** The client said that something was wrong, and no clinician has cleared it yet. */
+/** The client reported a problem that no clinician has cleared yet. */
 export function paused(practice, flag) {
   show(
     "paused",
@@ -18,7 +18,7 @@ export function paused(practice, flag) {
   );
 }
 
-/** The clinic has set voice rest: nothing is practised until it is over, by this device's own day. */
+/** The clinic has set voice rest: no practice until it ends, by this device's date. */
 export function resting(practice, until) {
   const day = new Date(`${until}T12:00`).toLocaleDateString(LOCALE, { day: "numeric", month: "long" });
   show(
@@ -35,7 +35,7 @@ export function resting(practice, until) {
   );
 }
 
-/** A session was ended today for light-headedness or strain: that was it for today. */
+/** A session today ended with light-headedness or strain: no more practice today. */
 export function overForToday(practice, flag) {
   show(
     "over_today",

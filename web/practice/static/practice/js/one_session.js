@@ -1,11 +1,11 @@
-// One session of a client at a time: two tabs or two devices would measure one sound twice.
-// Tabs of one browser share a lock. Of another device the clinic tells: in the plan of this page, and in
-// its answers once the session is opened there.
+// One session of a client at a time: two tabs or devices would measure one sound twice. Tabs of one browser
+// share a lock. The clinic reports other devices: in the plan of this page, and in its answers during the
+// session.
 
 import { ask, button, lines, make, show } from "./screens.js";
 import { filled, gettext } from "../../ui/js/words.js";
 
-/** A plan older than this says nothing about what another device does now. */
+/** An older plan says nothing about other devices now. */
 const PLAN_IS_NEW_MS = 10 * 60 * 1000;
 const name = (practice) => `still-reed session ${practice.outbox.owner}`;
 
@@ -15,25 +15,25 @@ async function isInAnotherTab(practice) {
   return held.some((each) => each.name === name(practice));
 }
 
-/** The session that another device is in; nothing where there is none, or where it is this device's. */
+/** The session on another device; null if there is none, or if it is on this one. */
 async function onAnotherDevice(practice) {
   const found = practice.plan.open_session;
   if (!found || Date.now() - Date.parse(practice.plan.made_at) > PLAN_IS_NEW_MS) return null;
   return (await practice.outbox.recall("begun_here")) === found.key ? null : found;
 }
 
-/** Tells the clinic that the session is on this device now, begun or gone on with. */
+/** Tells the clinic that the session was begun or continued on this device. */
 export async function claim(practice) {
   await practice.outbox.remember("begun_here", practice.session.key);
   await practice.outbox.put(practice.entry("begun"));
 }
 
-/** Says where a session is open, before one begins here; going on here takes it over. */
+/** Says where a session is open before one begins here; continuing here takes it over. */
 export async function askWhereOpen(practice) {
   const device = await onAnotherDevice(practice);
   const isTab = await isInAnotherTab(practice);
   if (!device && !isTab) return;
-  practice.plan.open_session = null; // asked once
+  practice.plan.open_session = null; // Asked once.
   const where = isTab
     ? gettext("It is open in another tab or window on this device.")
     : filled(gettext("It was opened on another device at {time}."), {
@@ -50,7 +50,7 @@ export async function askWhereOpen(practice) {
   );
 }
 
-/** Takes the session to this tab; gives what lets it go. Another tab that takes it interrupts this one. */
+/** Moves the session to this tab and returns its release. Another tab that takes it interrupts this one. */
 export function takeSession(practice) {
   let letGo = () => {};
   const isOver = new Promise((resolve) => (letGo = () => resolve(undefined)));
@@ -60,7 +60,7 @@ export function takeSession(practice) {
   return letGo;
 }
 
-/** What stands here after the session was taken to another tab or device. */
+/** The screen after another tab or device took over the session. */
 export function showElsewhere(practice) {
   show(
     "elsewhere",

@@ -1,5 +1,5 @@
-// A whole session with one switch: what can be pressed is marked in turn, and the switch presses what is
-// marked. The switch is Space or Enter, or a sound that is held for a second.
+// A whole session with one switch: the choices are highlighted in turn, and the switch presses the
+// highlighted one. The switch is Space or Enter, or a sound held for a second.
 
 import { DeviceEar } from "../../sound/js/device_ear.js";
 import { openMicrophone, record } from "../../sound/js/recorder.js";
@@ -7,7 +7,7 @@ import { openMicrophone, record } from "../../sound/js/recorder.js";
 const DWELLS_MS = 1800;
 const HELD_S = 1;
 const ENDS_S = 0.25;
-/** In the order in which they are marked: the way on, the answers, Stop, the rest of the footer. */
+/** Order of highlighting: continue, the answers, Stop, the rest of the footer. */
 const PLACES = [
   "#go button",
   "#confirm button",
@@ -17,7 +17,7 @@ const PLACES = [
   "[data-open-more]",
 ];
 const SHEET = "dialog[open] :is(button, a)";
-/** While the device itself sounds, or listens for a try, no sound is a press. */
+/** While the device plays sound or listens to a try, no sound is a press. */
 const BUSY = ["tone", "beat", "listening", "saving", "asking", "by-hand"];
 
 export class OneSwitch {
@@ -34,7 +34,7 @@ export class OneSwitch {
     });
   }
 
-  /** Turns the marking on or off. */
+  /** Turns the highlighting on or off. */
   turn(on) {
     this.isOn = on;
     clearInterval(this.ticking);
@@ -102,7 +102,7 @@ export class OneSwitch {
       if (this.wantsSound) await this.open();
       else await this.close();
     } catch {
-      this.isListening = false; // without a microphone the key is the switch
+      this.isListening = false; // Without a microphone, the key is the switch.
     } finally {
       this.isOpening = false;
     }

@@ -1,23 +1,25 @@
-// What was done waits here until the server says that it has it, whatever happens to the network, the
-// tab or the battery. Each entry has a fate of its own: sent, kept here, or refused; words do not wait for
-// sounds, and none waits for another. Only what is this person's own is ever sent. The page knows what
-// it was told; what it leaves behind on the device is sealed, and goes as it lies there.
+// Entries wait here until the server has them, whatever happens to the network, the tab or the battery. Each
+// one is sent, kept or rejected on its own. Texts do not wait for sounds, and no entry waits for another.
+// Only this person's entries are sent. The page knows its own entries; what it leaves on the device is
+// encrypted, and is sent as it is.
 
 import { ClinicRequests } from "./clinic_requests.js";
 import { Lanes } from "./lanes.js";
 
 const TRIES = ["sound", "timed", "told"];
-/** What stands readable outside of a seal. */
+/** Fields that stay readable outside the encryption. */
 const outside = ({ kind, key, at }, recording) => ({ kind, key, at, sounds: Boolean(recording) });
 
 export class Outbox {
-  /** `on` has changed, arrived(kept, answer), refused(kept, sentence), closed, unkept(kept) and
-   * elsewhere(session key): the session was opened on another device since. */
+  /**
+   * `on` has changed, arrived(entry, answer), refused(entry, sentence), closed, unkept(entry) and
+   * elsewhere(session key): the session was opened on another device since.
+   */
   constructor({ owner, url, openedUrl, page, store, seal, receipts, epoch, on }) {
     this.owner = owner;
     /** @type {import("./receipts.js").Receipts} */
     this.receipts = receipts;
-    /** Of the clinic's records, as it was told last. */
+    /** The last known epoch of the clinic's records. */
     this.epoch = epoch;
     this.requests = new ClinicRequests({ url, openedUrl, page });
     /** @type {import("./seal.js").Seal} */
@@ -41,7 +43,7 @@ export class Outbox {
     });
   }
 
-  /** How the way to the clinic is: "open", "away", "signed_out" or "closed". */
+  /** The connection to the clinic: "open", "away", "signed_out" or "closed". */
   get line() {
     return this.lanes.line;
   }
@@ -50,12 +52,12 @@ export class Outbox {
     this.lanes.send();
   }
 
-  /** The line may be there again, or somebody has signed in. */
+  /** The connection may be back, or a user has signed in. */
   hurry() {
     this.lanes.hurry();
   }
 
-  /** What was refused, to be read; gives nothing where it cannot be opened now. */
+  /** The content of a rejected entry; null if it cannot be decrypted now. */
   opened(kept) {
     return this.requests.opened(kept);
   }
@@ -64,8 +66,8 @@ export class Outbox {
     const all = await this.store.entries();
     this.list = all.filter((each) => each.owner === this.owner);
     for (const each of this.list) {
-      Object.assign(each, { held: false, next: 0 }); // whoever held it is gone
-      if (each.entry) await this.shut(each); // as the version before left it
+      Object.assign(each, { held: false, next: 0 }); // The page that held it is gone.
+      if (each.entry) await this.shut(each); // Left by the previous version.
     }
     await this.offerAgain();
     window.addEventListener("online", () => this.hurry());
@@ -75,7 +77,7 @@ export class Outbox {
     return this;
   }
 
-  /** How much is on its way; the end of a session that may yet be taken back is not. */
+  /** Number of entries being sent; an end that can still be withdrawn does not count. */
   get waiting() {
     return this.list.filter((each) => !each.refused && !(each.held && each.kind === "ended")).length;
   }
@@ -84,7 +86,9 @@ export class Outbox {
     return this.list.filter((each) => each.refused);
   }
 
-  /** Keeps an entry; `held` ones wait until `release` or `done`, for the live line may bring them. */
+  /**
+   * Stores an entry; `held` ones wait until `release` or `done`, because the live connection may send them.
+   */
   async put(entry, { recording = null, held = false } = {}) {
     /** @type {any} */
     const kept = {
@@ -96,19 +100,19 @@ export class Outbox {
       tries: 0,
       next: 0,
     };
-    this.list.push(kept); // First: a slow or full store must not lose the result.
-    this.on.changed(); // “All sent” must not stand while this is being sealed.
+    this.list.push(kept); // First, because a slow or full store must not lose the result.
+    this.on.changed(); // “All sent” must not show while this is being encrypted.
     const left = await this.left(kept);
     const seq = left && (await this.store.add(left));
     if (seq === undefined) this.on.unkept(kept);
     else if (this.list.includes(kept)) kept.seq = seq;
-    else await this.store.remove(seq); // it came while it was being kept
+    else await this.store.remove(seq); // It arrived while it was being stored.
     this.on.changed();
     if (!held) this.send();
     return kept;
   }
 
-  /** What of it is left on the device: when, of what kind, and the rest sealed; nothing if it cannot be. */
+  /** The part that stays on the device: time and kind, and the rest encrypted; null if it cannot be. */
   async left(/** @type {any} */ { entry, recording, sealed, ...readable }) {
     try {
       return { ...readable, sealed: sealed ?? (await this.seal.of(entry, recording)) };
@@ -117,14 +121,14 @@ export class Outbox {
     }
   }
 
-  /** Seals what lies open in the store. */
+  /** Encrypts the readable entries in the store. */
   async shut(kept) {
     Object.assign(kept, outside(kept.entry, kept.recording));
     const left = await this.left(kept);
     if (left) await this.store.put(left);
   }
 
-  /** The clinic has it, by whatever way; what it answered has the receipt. */
+  /** The clinic has it, by whichever way; its answer includes the receipt. */
   async done(kept, answer) {
     this.list = this.list.filter((each) => each !== kept);
     if (answer) await this.receipts.add(kept, answer);
@@ -139,7 +143,7 @@ export class Outbox {
     }
   }
 
-  /** The clinic's records were restored: what it had before goes once more, as what waits does. */
+  /** The clinic restored its records: send acknowledged entries again, like waiting ones. */
   async offerAgain() {
     for (const each of await this.receipts.ofOtherEpochs(this.epoch)) {
       const { kind, key, at, sealed, id } = each;
@@ -159,7 +163,7 @@ export class Outbox {
     this.send();
   }
 
-  /** The server will never take it: it stays here, is said, and can be saved to a file. */
+  /** The server will never accept it: it stays here, is shown, and can be saved to a file. */
   async refuse(kept, sentence, status = 422) {
     Object.assign(kept, { refused: sentence, status });
     const left = kept.seq === undefined ? undefined : await this.left(kept);
@@ -168,7 +172,7 @@ export class Outbox {
     this.on.refused(kept, sentence);
   }
 
-  /** Takes what was refused off this device, once somebody has saved it or does not want it. */
+  /** Removes a rejected entry once a user has saved it or does not want it. */
   async dropRefused() {
     const gone = this.refused;
     this.list = this.list.filter((each) => !each.refused);

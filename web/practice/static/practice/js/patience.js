@@ -1,6 +1,6 @@
-const PATIENCE_MS = 3000; // an older page may hold a store; who waits for it waits for nothing
+const PATIENCE_MS = 3000; // An older page may block a store; waiting for it would never end.
 
-/** What a store gives, or a TimeoutError where it takes too long. */
+/** The value of a promise, or a TimeoutError if it takes too long. */
 export const soon = (promise) =>
   Promise.race([
     promise,

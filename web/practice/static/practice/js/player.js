@@ -1,6 +1,5 @@
-// Leads a client through today's session: the questions, the tasks in order, the end. Everything that
-// happens is an entry in the outbox, so that nothing here has to wait for a network; that something is
-// wrong goes by a way of its own.
+// Leads a client through today's session: the questions, the tasks in order, the end. Every event is an entry
+// in the outbox, so nothing here waits for a network. Reports of a problem are sent separately.
 
 import { Interrupted } from "./interrupt.js";
 import { begin } from "./beginning.js";
@@ -31,7 +30,7 @@ const practice = new Practice(plan, {
 
 practice.tookBack = (goesOn, key) => takeBack(practice, goesOn, key);
 
-/** A session, and its last screen: whatever that is, Stop still asks what is wrong. */
+/** A session and its last screen: Stop still asks what is wrong on any of them. */
 async function session() {
   practice.session = practice.progress = null;
   practice.interrupt.arm();
@@ -50,7 +49,7 @@ async function session() {
   await practice.interrupt.arm();
 }
 
-/** Does something and waits on its last screen; Pause, Again and Skip mean nothing there. */
+/** Runs a step and waits on its last screen; Pause, Again and Skip do nothing there. */
 async function thenWait(act) {
   await act();
   for (;;) {
@@ -64,7 +63,7 @@ async function thenWait(act) {
   }
 }
 
-/** A fault of this page's own: said, with a way on; Stop works here as everywhere. */
+/** An error of this page: shown with a way to continue; Stop still works. */
 function faulted(error) {
   console.error(error);
   show(
@@ -89,7 +88,7 @@ function faulted(error) {
   );
 }
 
-/** What comes after whatever broke in: nothing that happens ends this. */
+/** Continues after any interruption; no event ends this loop. */
 function after(reason) {
   if (!(reason instanceof Interrupted)) return () => thenWait(() => faulted(reason));
   practice.interrupt.taken(reason);

@@ -1,5 +1,5 @@
-// What one practising shares: the plan, the session and how far it went, the ways to the clinic. All that
-// its parts hand to one another is named here; nothing else may be hung on it.
+// State that the parts of a session share: the plan, the progress, the connections to the clinic. Everything
+// they pass to one another is declared here; add nothing elsewhere.
 
 import { Interrupt } from "./interrupt.js";
 
@@ -11,11 +11,11 @@ import { Interrupt } from "./interrupt.js";
  */
 
 // Adults read plain text at about 4 words a second (Brysbaert, 2019, J. Memory Lang. 109, 104047); half of
-// that leaves time to take up what is needed.
+// that leaves time to understand it.
 const WORDS_A_SECOND = 2;
 const SHORTEST_READ_S = 5;
 
-/** What a part that was interrupted may not do any more. */
+/** Actions that an interrupted part must not take any more. */
 const WAITS = ["mark", "put", "endLoud", "reached", "rateLater", "measured", "unmeasured"];
 
 export class Practice {
@@ -23,34 +23,34 @@ export class Practice {
   constructor(plan, { emergency, stages }) {
     this.plan = plan;
     this.emergency = emergency;
-    /** By task, the picture of its try. */
+    /** Picture of the try, by task. */
     this.stages = stages;
     this.interrupt = new Interrupt();
     /** @type {any} the session as it is told to the clinic */
     this.session = null;
     /** @type {Progress | null} */
     this.progress = null;
-    /** Once more, or besides: one try a task and no questions after. */
+    /** Once more, or extra: one try per task and no questions after it. */
     this.extra = false;
-    /** How much longer than usual a pause lasts. */
+    /** Factor for the length of pauses. */
     this.pace = 1;
     /** Tasks begin by themselves, and effort is asked once at the end. */
     this.handsFree = false;
-    /** Each new screen is read by the device's own voice. */
+    /** The device's own voice reads each new screen. */
     this.readsAloud = false;
     /** @type {import("./one_switch.js").OneSwitch} */
     this.oneSwitch = null;
     /** @type {import("./reading_aloud.js").ReadingAloud} */
     this.reading = null;
 
-    // the task on the screen
+    // The task on the screen.
     /** @type {any} */
     this.block = null;
     /** @type {{target?: number | null, instead?: any}} what was chosen on its first screen */
     this.begun = {};
     /** @type {string | null} the stop whose advice stays on the screen, though it was taken back */
     this.staysOn = null;
-    /** Takes back the try that was just made, instead of the one that runs. */
+    /** Withdraws the previous try instead of the current one. */
     this.canRepeat = false;
     /** @type {((key: string, answer: any) => void) | null} hears the clinic's answer to a try that was
      * sent after its screen had gone on without one */
@@ -60,7 +60,7 @@ export class Practice {
     /** @type {(() => void) | null} puts away what the screen has opened */
     this.closing = null;
 
-    // the ways to the clinic, and what this device keeps; there once the page is ready
+    // The connections to the clinic and the device's storage; set once the page is ready.
     /** @type {import("./store.js").Store} */
     this.store = null;
     /** @type {keyof typeof import("./settings.js").STORE_WORDS | ""} */
@@ -83,32 +83,32 @@ export class Practice {
     this.tookBack = async () => {};
     /** @type {(() => void) | null} shows again how far a stop has come */
     this.tellsOf = null;
-    /** The link was closed while the page stood open. */
+    /** The link was disabled while the page was open. */
     this.isClosed = false;
   }
 
-  /** How long a screen of so many words stays before it goes on by itself, s; 0: it waits for a press. */
+  /** Seconds that a screen with this many words stays before it continues by itself; 0 waits for a press. */
   readingTime(words) {
     if (!this.handsFree) return 0;
     return Math.round(this.pace * Math.max(SHORTEST_READ_S, words.split(/\s+/).length / WORDS_A_SECOND));
   }
 
-  /** Half a minute: nothing is asked after it; Stop is there all the same. */
+  /** Nothing is asked after half a minute; Stop stays available. */
   get isQuick() {
     return this.extra || this.session?.sort === "reset";
   }
 
-  /** What happened, with its key, its time and its session. */
+  /** An event with its key, its time and its session. */
   entry(kind, key = crypto.randomUUID()) {
     return { kind, key, at: new Date().toISOString(), session: this.session };
   }
 
-  /** Something said of the session, or of a block. */
+  /** A report about the session, or about a block. */
   mark(mark, value, block = null) {
     return this.put({ ...this.entry("mark"), mark, value, task: block?.turns[0].task ?? null });
   }
 
-  /** Keeps an entry until the clinic has it. */
+  /** Stores an entry until the clinic has it. */
   put(entry) {
     return this.outbox.put(entry);
   }
@@ -118,7 +118,7 @@ export class Practice {
     return this.day.endLoud();
   }
 
-  /** So far the session went. */
+  /** Saves the position in the session. */
   async went(progress, session = this.session) {
     this.progress = progress;
     await this.outbox.remember("progress", progress && { ...progress, session });
@@ -130,13 +130,13 @@ export class Practice {
     return this.went({ ...this.progress, held: { ...held, [task]: [...(held[task] ?? []), seconds] } });
   }
 
-  /** The last of them does not count. */
+  /** The last one does not count. */
   unmeasured(task) {
     const { held = {} } = this.progress;
     return this.went({ ...this.progress, held: { ...held, [task]: (held[task] ?? []).slice(0, -1) } });
   }
 
-  /** Effort of this block is asked at the end of the session. */
+  /** The effort of this block is asked at the end of the session. */
   rateLater({ id, name }) {
     return this.went({ ...this.progress, unrated: [...(this.progress.unrated ?? []), { id, name }] });
   }
@@ -147,8 +147,8 @@ export class Practice {
   }
 
   /**
-   * The same as one part of the session has it: interrupted once, it stays so. What waits for the store
-   * while it is interrupted goes no further after that, and neither shows nor listens any more.
+   * The same state for one part of the session: once interrupted, it stays so. Steps that wait for the store
+   * during an interruption neither continue, show nor listen afterwards.
    * @returns {Practice}
    */
   ofThisPart() {

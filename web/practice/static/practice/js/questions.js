@@ -1,4 +1,4 @@
-// What is asked during and after a session: effort, strain, what was felt; and what follows.
+// Questions during and after a session: effort, strain, the felt check; and their consequences.
 
 import { after as confirmed } from "./flags.js";
 import { face, stones } from "./child_pictures.js";
@@ -11,7 +11,7 @@ const SCALE = [1, 2, 3, 4, 5, 6, 7, 8, 9, 10].map((value) => ({
   key: String(value % 10),
 }));
 
-/** How hard it was in a child's words and pictures, on the same scale. */
+/** Effort in a child's words and pictures, on the same scale. */
 const childScale = () =>
   [
     [1, gettext("Very easy")],
@@ -21,10 +21,10 @@ const childScale = () =>
     [10, gettext("Very hard")],
   ].map(([value, words], at) => ({ value, words, key: String(at + 1), picture: stones(at + 1) }));
 
-/** Hands free, a question that may stay without an answer goes on after so long. */
+/** Hands free, an optional question continues after this long. */
 export const ANSWERS_WITHIN_S = 8;
 
-/** Bodily effort after a block, or after several that are alike, apart from hard thinking. */
+/** Physical effort after a block, or after several similar ones; not mental effort. */
 export async function effort(practice, blocks, title = gettext("How hard was that for your body?")) {
   let thinking = false;
   const also = button(gettext("The thinking was hard"), {
@@ -52,7 +52,7 @@ export async function effort(practice, blocks, title = gettext("How hard was tha
   for (const block of blocks) await practice.mark("concentration", hard, block);
 }
 
-/** Hands free, the effort of the whole session, asked once; of soft and of loud tasks apart. */
+/** Hands free, the effort of the whole session, asked once; for soft and loud tasks separately. */
 export async function effortOfAll(practice) {
   const ids = practice.progress.unrated ?? [];
   const blocks = practice.plan.blocks.flatMap((block) => [block, block.or]).filter((each) => each);
@@ -73,7 +73,7 @@ export async function effortOfAll(practice) {
   }
 }
 
-/** After loud work; a yes ends it for the day. Gives whether strain was said. */
+/** After loud work; a yes ends loud work for the day. Returns whether strain was reported. */
 export async function strain(practice, block) {
   const said = await ask(
     "strain",
@@ -104,7 +104,7 @@ export async function strain(practice, block) {
   return said;
 }
 
-/** The felt check, and what to try when it was not felt. */
+/** The felt check, and what to try if it was not felt. */
 export async function felt(practice, block) {
   const drawn = (mood) => (practice.plan.is_child ? face(mood) : null);
   const answer = await ask(
@@ -115,7 +115,7 @@ export async function felt(practice, block) {
       { value: "not_sure", words: gettext("Not sure"), key: "u", picture: drawn("unsure") },
       { value: "no", words: gettext("No"), key: "n", picture: drawn("sad") },
     ],
-    // hands free it may stay without an answer
+    // Hands free it can stay without an answer.
     {
       seconds: practice.handsFree ? ANSWERS_WITHIN_S * practice.pace : 0,
       interrupted: practice.interrupt.now,
@@ -132,7 +132,7 @@ export async function felt(practice, block) {
   });
 }
 
-/** The rest of what should be known, in plain words, at the end. Gives the flags that were confirmed. */
+/** Further questions at the end, in plain words. Returns the confirmed flags. */
 export function after(practice) {
   const { flags, after: asked } = practice.plan;
   return confirmed(practice, async () => {

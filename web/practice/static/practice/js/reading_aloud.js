@@ -1,8 +1,8 @@
-// The device's own voice reads what a screen says, where that is wanted; never while the microphone is open.
+// The device's own voice reads each screen on request; never while the microphone is open.
 
 import { sayModel } from "./sounds.js";
 
-const SILENT = ["try", "model"]; // what is heard or led there has a sound of its own
+const SILENT = ["try", "model"]; // Screens with sounds of their own.
 
 /** Whether this device has a voice. */
 const canRead = () => !!window.speechSynthesis?.getVoices().length;
@@ -17,13 +17,13 @@ function wordsOf(screen) {
     .join(" ");
 }
 
-/** Reads each new screen where the client chose so, and the one in sight again at a press of `again`. */
+/** Reads each new screen if the client chose so, and the current one again at a press of `again`. */
 export class ReadingAloud {
   /** @param {any} practice what the session shares @param {HTMLElement} again */
   constructor(practice, again) {
     this.practice = practice;
     this.area = document.getElementById("screen");
-    /** The end of what is being read. */
+    /** Stops reading. */
     this.over = Promise.resolve();
     this.leave = () => {};
     new MutationObserver(() => this.screenIsNew()).observe(this.area, { childList: true });

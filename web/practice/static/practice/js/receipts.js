@@ -1,7 +1,6 @@
-// What the clinic has acknowledged stays here for some days as its receipt, sealed. Where the clinic's
-// records were restored from a backup, the epoch that it tells is another one: then the receipts of the
-// epochs before are offered again. The store is one of its own, which a page of an older version never
-// opens.
+// Receipts of acknowledged entries stay here for some days, encrypted. If the clinic restored its records
+// from a backup, it reports another epoch: then receipts of earlier epochs are sent again. They have a store
+// of their own that older pages never open.
 
 import { openDB } from "../../ui/vendor/idb.js";
 import { soon } from "./patience.js";
@@ -31,12 +30,12 @@ export class Receipts {
       for (const each of await soon(this.db.getAll("receipts")))
         if (each.since < oldest) await soon(this.db.delete("receipts", each.id));
     } catch {
-      this.db = null; // nothing depends on it but a restore
+      this.db = null; // Only a restore depends on it.
     }
     return this;
   }
 
-  /** Keeps the receipt for what has arrived. */
+  /** Stores the receipt of an entry that has arrived. */
   async add({ kind, key, at }, { receipt, epoch }) {
     if (!this.db || !receipt || !epoch) return;
     try {
@@ -45,11 +44,11 @@ export class Receipts {
       const kept = { id, owner: this.owner, kind, key, at, epoch, since: Date.now(), sealed };
       await soon(this.db.put("receipts", kept));
     } catch {
-      // a full store keeps what is unsent first
+      // A full store keeps unsent entries first.
     }
   }
 
-  /** What was acknowledged in other epochs than this one. */
+  /** Entries acknowledged in earlier epochs. */
   async ofOtherEpochs(epoch) {
     if (!this.db || !epoch) return [];
     try {

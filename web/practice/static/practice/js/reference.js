@@ -1,4 +1,4 @@
-// The comfortable voice on this device: what its levels are judged against.
+// The comfortable voice on this device: levels are judged relative to it.
 
 import { MeasuredTrial } from "./measured_trial.js";
 import { ask, goOn, lines, make, say, show } from "./screens.js";
@@ -56,7 +56,7 @@ export async function reference(practice) {
       await goOn(gettext("Continue"), { interrupted: practice.interrupt.now });
       return;
     }
-    if (answer.waiting) return; // judged when it arrives
+    if (answer.waiting) return; // Judged when it arrives.
     say(answer.sentence);
     if (answer.asks) {
       const said = await ask(

@@ -1,4 +1,4 @@
-// What the clinic did not take: named one by one, and saved to a file that the client can hand over.
+// Entries that the clinic rejected: listed one by one, and saved to a file to hand over.
 
 import { button, make } from "./screens.js";
 import { gettext } from "../../ui/js/words.js";
@@ -19,10 +19,10 @@ const NOT_NOW = gettext(
   "Earlier entries are encrypted. Only your clinic can open them. Save them when you are online and signed in.",
 );
 
-/** Shows the list in `box`; empty and hidden where nothing was refused. */
+/** Shows the list in `box`; empty and hidden if there is none. */
 export function showRefused(box, outbox) {
   const all = outbox.refused;
-  // the same list stays as it is: what was said of saving it still holds
+  // An unchanged list stays, so that its message about saving stays too.
   const shown = all.map((each) => `${each.key} ${each.at}`).join();
   if (box.dataset.shown === shown) return;
   box.dataset.shown = shown;

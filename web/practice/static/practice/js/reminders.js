@@ -1,4 +1,4 @@
-// Reminders on this device, through the browser's own push service; only where the device is remembered.
+// Reminders through the browser's own push service; only on remembered devices.
 
 import { say } from "./screens.js";
 import { csrfToken } from "../../ui/js/token.js";
@@ -6,7 +6,7 @@ import { gettext } from "../../ui/js/words.js";
 
 const SENDS_MS = 10000;
 
-/** The site's key as the browser takes it: bytes from base64url. */
+/** The site's key in the browser's format: bytes from base64url. */
 export function bytesOf(text) {
   const plain = atob(text.replaceAll("-", "+").replaceAll("_", "/"));
   return Uint8Array.from(plain, (letter) => letter.charCodeAt(0));
@@ -22,7 +22,7 @@ async function send(url, body) {
   if (!answer.ok) throw new Error(String(answer.status));
 }
 
-/** Offers reminders where the site, the browser and the device can give them. */
+/** Offers reminders if the site, the browser and the device support them. */
 export async function offerReminders(root) {
   const control = root.querySelector("[data-reminders]");
   const { pushKey, pushUrl, remembered } = root.dataset;

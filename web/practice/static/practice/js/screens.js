@@ -1,14 +1,14 @@
-// One thing on the screen at a time: a title, a few lines, and what can be pressed.
+// One thing on the screen at a time: a title, a few lines, and the buttons.
 //
-// A hand that trembles presses twice. So a screen takes no answer while it is new, nor from a press that
-// began before it was there; and what raises a flag stands in a place of its own, at the very top, where
-// no other screen has anything to press.
+// A trembling hand presses twice. A new screen therefore accepts no answer at first, nor from a press that
+// began before it. A button that raises a flag has a place of its own at the top, where no other screen has a
+// button.
 
 import { onKeys } from "../../ui/js/onkeys.js";
 import { filled, gettext } from "../../ui/js/words.js";
 
 const SETTLES_MS = 400;
-const GESTURE_MS = 350; // a tap becomes a click so long after the finger has left
+const GESTURE_MS = 350; // A tap becomes a click this long after the finger has left.
 const area = document.getElementById("screen");
 const act = document.getElementById("go");
 const flagging = document.getElementById("confirm");
@@ -17,13 +17,13 @@ const HINTS = { " ": "Space", arrowdown: "↓", arrowup: "↑" };
 
 let settlesAt = 0;
 let settling = 0;
-let press = null; // when the press that is going on began; null for one that no hand made
+let press = null; // Time at which the current press began; null for one made by a script.
 let leaving = 0;
 const gone = () => {
   clearTimeout(leaving);
   leaving = setTimeout(() => (press = null), GESTURE_MS);
 };
-/** A press begins; that the one before it is over must not take this one's beginning away. */
+/** A press begins; the end of the previous one must not reset it. */
 const begun = () => {
   clearTimeout(leaving);
   press = performance.now();
@@ -38,7 +38,7 @@ document.addEventListener(
   "click",
   (event) => {
     const on = /** @type {Node} */ (event.target);
-    if (![area, act, flagging].some((each) => each.contains(on))) return; // Stop is never too soon
+    if (![area, act, flagging].some((each) => each.contains(on))) return; // Stop always works.
     if ((press ?? performance.now()) >= settlesAt) return;
     event.preventDefault();
     event.stopImmediatePropagation();
@@ -46,7 +46,7 @@ document.addEventListener(
   true,
 );
 
-/** An element with text and attributes; children may be elements or words. */
+/** An element with text and attributes; children can be elements or texts. */
 export function make(tag, attributes = {}, ...children) {
   const element = document.createElement(tag);
   for (const [name, value] of Object.entries(attributes)) {
@@ -62,7 +62,7 @@ export function make(tag, attributes = {}, ...children) {
 const keyHint = (key) =>
   make("span", { class: "key", "aria-hidden": "true" }, HINTS[key] ?? key.toUpperCase());
 
-/** A button that a key reaches too; the key is shown unless it is what the button says. */
+/** A button with a key; the key is shown unless it is the label. */
 /**
  * @param {string} words
  * @param {{key?: string, first?: boolean, on?: Function, picture?: Element | null, small?: string,
@@ -79,7 +79,7 @@ export function button(
   return make("button", attributes, picture, make("span", {}, ...said), hint);
 }
 
-/** What is new takes no answer yet; `data-settled` says when it does. */
+/** A new screen accepts no answer yet; `data-settled` marks when it does. */
 function settle(ms = SETTLES_MS) {
   settlesAt = performance.now() + ms;
   delete document.body.dataset.settled;
@@ -87,7 +87,7 @@ function settle(ms = SETTLES_MS) {
   settling = setTimeout(() => (document.body.dataset.settled = ""), ms);
 }
 
-/** Shows a screen in place of what was there; its heading has the focus, so that it is spoken. */
+/** Replaces the screen; its heading gets the focus, so that it is spoken. */
 export function show(name, title, ...parts) {
   const heading = make("h1", { class: "text-3xl md:text-4xl", tabindex: "-1", "data-title": "" }, title);
   settle();
@@ -103,10 +103,10 @@ export function show(name, title, ...parts) {
 export const lines = (words) => words.map((each) => make("p", { class: "lead" }, each));
 
 /**
- * A question with one answer. `options` are {value, words, key}; keys are 1, 2, 3 … unless given.
- * `settles`: for how long (ms) it takes no answer, where that is longer than usual. `seconds`: after so
- * long without an answer it resolves with null; the way on without one shows what is left.
- * Resolves with the value; rejects when the session is interrupted.
+ * A question with one answer. `options` are {value, words, key}; keys are 1, 2, 3 … by default. `settles`:
+ * time without answers, ms, if longer than usual. `seconds`: after this long without an answer it resolves
+ * with null; a button without a value shows the rest. Resolves with the value; rejects when the session is
+ * interrupted.
  */
 export function ask(
   name,
@@ -147,8 +147,8 @@ export function ask(
 }
 
 /**
- * The one more press that raises a flag, in the place that is kept for it; `back` lies below.
- * Resolves with true or false; `title` shows at once, whatever is pressed.
+ * The one more press that raises a flag, in its reserved place; `back` is below. Resolves with true or false;
+ * `title` shows at once, whatever is pressed.
  */
 export function confirm(name, title, { yes, back, parts = [], interrupted }) {
   if (interrupted.over) return Promise.reject(interrupted.over);
@@ -166,14 +166,14 @@ export function confirm(name, title, { yes, back, parts = [], interrupted }) {
     flagging.replaceChildren(
       button(yes, { key: "y", class: "button button-flag", "data-confirm": "", on: () => resolve(true) }),
     );
-    settle(); // from now on: on a slow device it stands here later than the screen
+    settle(); // From now on: on a slow device the button appears later than the screen.
     interrupted.catch(reject);
   });
 }
 
 /**
- * Waits for one press, or for so many seconds; whichever comes first. Without seconds it waits.
- * `counts`: the button shows the seconds that are left.
+ * Waits for one press or a number of seconds, whichever comes first. Without seconds it waits. `counts`: the
+ * button shows the seconds left.
  */
 export function goOn(words, { seconds = 0, interrupted, first = true, counts = false }) {
   if (interrupted.over) return Promise.reject(interrupted.over);
@@ -186,7 +186,7 @@ export function goOn(words, { seconds = 0, interrupted, first = true, counts = f
   });
 }
 
-/** Calls `then` after so many seconds; a button shows how many are left. */
+/** Calls `then` after this many seconds; a button shows the seconds left. */
 function countDown(seconds, interrupted, then, shownOn) {
   const left = shownOn && make("span", { class: "left", "aria-hidden": "true", "data-left": "" }, "");
   shownOn?.append(left);
@@ -203,9 +203,9 @@ function countDown(seconds, interrupted, then, shownOn) {
   interrupted.catch(over);
 }
 
-/** Says something to whoever listens rather than looks, and shows it unless it stands there already. */
+/** Announces a text to screen readers, and shows it unless it is shown already. */
 export function say(words, { shown = true } = {}) {
-  // A screen reader that speaks while the microphone is open would be measured.
+  // A screen reader's voice would be measured while the microphone is open.
   status.setAttribute("aria-live", document.body.dataset.state === "listening" ? "off" : "polite");
   status.textContent = words;
   status.classList.toggle("sr-only", !shown);
@@ -224,12 +224,13 @@ export function wait(seconds, interrupted) {
 
 onKeys(
   (key, { target }) => {
-    if (target.closest("button, a, summary, input") && (key === " " || key === "enter")) return null; // its own
+    // A key of its own.
+    if (target.closest("button, a, summary, input") && (key === " " || key === "enter")) return null;
     const wanted = key === "enter" ? " " : key;
     const inTask = document.body.dataset.inTask !== undefined;
-    // in a task also what is folded away
+    // During a task, also buttons that are folded away.
     const there = (each) => !each.disabled && (each.offsetParent || (inTask && each.matches(".foot-task")));
-    // a hand that trembles on the keys must not end what is being measured
+    // A trembling hand on the keys must not end the measurement.
     const listening = document.body.dataset.state === "listening";
     const taken = listening ? "[data-go], [data-stop]" : "[data-press]";
     const all = [...document.querySelectorAll(taken)].filter(there);

@@ -1,5 +1,5 @@
-// What waits on this device is sealed (RFC 9180) to a key of the client's that only the clinic's server
-// holds: whoever has the device in their hands can send it on, and read nothing of it.
+// Entries that wait on this device are encrypted (RFC 9180) with a client's key whose private half is only on
+// the clinic's server: a person with the device can send them, but not read them.
 
 import { Aes256Gcm, CipherSuite, DhkemP256HkdfSha256, HkdfSha256 } from "../../ui/vendor/hpke.js";
 
@@ -12,7 +12,7 @@ export class Seal {
   constructor(key) {
     this.suite = new CipherSuite(SUITE);
     this.key = this.read(key);
-    this.key.catch(() => {}); // said where something is to be sealed
+    this.key.catch(() => {}); // Reported when something is encrypted.
   }
 
   async read(key) {
@@ -35,7 +35,7 @@ export class Seal {
     return new Blob([enc, ct]);
   }
 
-  /** The same as text, for what is no larger than a sentence. */
+  /** The same as text, for content no longer than a sentence. */
   async asText(entry) {
     const sealed = new Uint8Array(await (await this.of(entry)).arrayBuffer());
     return btoa(String.fromCharCode(...sealed));

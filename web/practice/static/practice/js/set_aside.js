@@ -1,5 +1,5 @@
-// A try that was measured wrongly: another voice, or a wrong time. The client says so, it counts nowhere,
-// and the clinician sees what was measured and why it was set aside.
+// A try measured wrongly: another voice, or a wrong time. The client reports it, it counts nowhere, and the
+// clinician sees the measurement and the reason.
 
 import { ask, button, lines, make } from "./screens.js";
 import { gettext } from "../../ui/js/words.js";

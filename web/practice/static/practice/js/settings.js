@@ -1,5 +1,5 @@
-// The controls that are always there: pause, again, skip, slower, larger, stop, where sound is from, and
-// how what was done is doing: sent, kept here, or refused.
+// Controls that are always available: pause, again, skip, slower, larger, stop, the sound source, and the
+// state of entries: sent, kept here, or rejected.
 
 import { deviceSettings, remember, remembered as remembers } from "./device_settings.js";
 import { leaving, linkIsClosed, remembered } from "./leaving.js";
@@ -19,13 +19,13 @@ export const STORE_WORDS = {
 };
 const TAPPED_TWICE_MS = 400;
 
-/** Wires the controls to the practice, and gives what the ways to the clinic need. */
+/** Connects the controls to the practice, and returns what the connections to the clinic need. */
 export function prepare(practice, root) {
   const find = (name) => root.querySelector(`[data-${name}]`);
   const control = (name, act) =>
     root.querySelectorAll(`[data-${name}]`).forEach((each) => each.addEventListener("click", act));
   const once = (act) => {
-    let last = -Infinity; // one tap of a hand that trembles is one press
+    let last = -Infinity; // One tap of a trembling hand counts once.
     return ({ timeStamp }) => {
       if (timeStamp - last <= TAPPED_TWICE_MS) return;
       last = timeStamp;
@@ -51,12 +51,12 @@ export function prepare(practice, root) {
     practice.interrupt.with("stop");
   });
   control("open-more", () => {
-    find("status-too").textContent = find("status").textContent; // on a small screen there is no room for it
+    find("status-too").textContent = find("status").textContent; // A small screen has no room for it.
     sheet.showModal();
   });
   sheet.addEventListener("close", () => (find("status-too").textContent = ""));
   control("close-more", () => sheet.close());
-  // a press anywhere is the big key, unless it was on something, or a hand only rests on the picture
+  // A press anywhere is the big key, unless it hits a control, or a hand only rests on the picture.
   document.getElementById("screen").addEventListener("click", ({ target }) => {
     if (document.body.dataset.state === "listening") return;
     if (target.closest("button, a, input, select, textarea, label, details, video")) return;
@@ -125,7 +125,7 @@ export function prepare(practice, root) {
       },
     },
     ready: () => {
-      shown(); // what an earlier page left is known now, and nothing else may happen for a while
+      shown(); // Entries of earlier pages are known now, and nothing else may happen for a while.
       remembered(practice, root)
         .then(() => offerReminders(root))
         .catch(() => {});
@@ -161,7 +161,7 @@ function simulatedUrl(root, find, task, number) {
   return `${path}?manner=${find("manner")?.value ?? "even"}&seed=${seed}${round}`;
 }
 
-/** Sent, kept here, refused: each as what it is, always in sight. */
+/** Entries sent, kept here and rejected: each shown as it is, always visible. */
 function status(practice, find) {
   const { outbox: box, stops } = practice;
   if (!box || !stops) return;

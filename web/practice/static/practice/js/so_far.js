@@ -1,4 +1,4 @@
-// The end of a session: today beside the last time and the first week, the days, and what the clinic wrote.
+// The end of a session: today next to the last time and the first week, the days, and the clinic's message.
 
 import { button, lines, make } from "./screens.js";
 import { filled, gettext, ngettext } from "../../ui/js/words.js";
@@ -10,7 +10,7 @@ const HEIGHT = 190;
 const GROUND = 150;
 const TOP = 26;
 
-/** Practice so far, as the clinic has it; null without a network. */
+/** Practice so far, from the clinic; null without a network. */
 export async function readSoFar() {
   try {
     const answer = await fetch("/practice/progress/", { signal: AbortSignal.timeout(READS_MS) });
@@ -33,7 +33,7 @@ const middle = (values) => {
   return sorted.length % 2 ? sorted[half] : (sorted[half - 1] + sorted[half]) / 2;
 };
 
-/** Stems for the first week, the last time and today, in one scale, over the water of the target. */
+/** Stems for the first week, the last time and today, on one scale, over the water of the target. */
 function stems(parts, target, spoken) {
   const tallest = Math.max(1, target ?? 0, ...parts.map(([, seconds]) => seconds));
   const y = (seconds) => GROUND - (seconds * (GROUND - TOP)) / (1.1 * tallest);
@@ -56,7 +56,7 @@ function stems(parts, target, spoken) {
   return svg;
 }
 
-/** One picture and one sentence of the first task that was held today. */
+/** One picture and one sentence about the first task held today. */
 export function endPicture(soFar, held) {
   const [task] = Object.keys(held).filter((key) => held[key].length);
   const before = soFar?.held[task];
@@ -82,7 +82,7 @@ export function endPicture(soFar, held) {
   ];
 }
 
-/** On how many of the last days there was practice; today counts where something was done. */
+/** Days with practice among the last ones; today counts if anything was done. */
 export function practisedDays(soFar, done) {
   if (!soFar) return [];
   const today = soFar.days.at(-1) || done > 0;
@@ -95,7 +95,7 @@ export function practisedDays(soFar, done) {
   ]);
 }
 
-/** The clinician's message, and an answer to it, once. */
+/** The clinician's message, and one answer to it. */
 export function messageFromClinic(practice, soFar, session) {
   const message = soFar?.message;
   if (!message) return [];

@@ -1,11 +1,10 @@
-// What the device plays: reference tones and beats, made here from a description, and the model of a line.
-// Nothing here is waited for longer than it can last: an output that is asleep, or a voice that never ends,
-// is passed over.
+// Sounds that the device plays: reference tones and beats, made from a description, and the model of a line.
+// Nothing here waits longer than a sound can last: a sleeping output or an endless voice is skipped.
 
 import { audioContext, within } from "../../sound/js/recorder.js";
 
 const MS_A_WORD = 900;
-const HARMONICS = 12; // a small loudspeaker hardly gives the first one of a low note: the ear takes it from these
+const HARMONICS = 12; // Small loudspeakers hardly play the fundamental of a low note: the ear infers it from these.
 const FADE_S = 0.05;
 const PEAK = 0.45;
 const SOON_S = 0.06;
@@ -36,8 +35,8 @@ function note(context, out, hz, at, seconds) {
 }
 
 /**
- * Plays a line of tones, [Hz or nothing for a rest, seconds] each, to its end: "played" or "asleep".
- * Rejects at once when `stopped` does.
+ * Plays tones, [Hz or null for a rest, seconds] each, to the end: "played" or "asleep". Rejects at once when
+ * `stopped` does.
  */
 export async function playTone(line, stopped) {
   const context = await Promise.race([audioContext().catch(() => null), stopped]);
@@ -57,7 +56,7 @@ export async function playTone(line, stopped) {
   }
 }
 
-/** Waits until the sound's clock has come so far; rejects when `stopped` does. */
+/** Waits until the sound's clock reaches a time; rejects when `stopped` does. */
 function until(at, context, stopped) {
   let timer;
   const over = new Promise((resolve) => {
@@ -77,10 +76,10 @@ function tick(context, out, at, first) {
 }
 
 /**
- * So many beats, each shown by `each` as it falls; `sounds` says which of them tick. `at` is the first one's
- * time by the sound's own clock, now where nothing is given. Without an output they are shown all the same.
+ * Plays beats, each shown by `each` as it falls; `sounds` says which of them tick. `at` is the time of the
+ * first one by the sound's clock, now by default. Without an output they are only shown.
  * @param {{count: number, beat_s: number, each: (number: number) => void, stopped: Promise<any>,
- *   sounds?: (number: number) => boolean, at?: number}} how
+ * sounds?: (number: number) => boolean, at?: number}} how
  */
 export async function beats({ count, beat_s, each, stopped, sounds = () => true, at = undefined }) {
   const context = await Promise.race([audioContext().catch(() => null), stopped]);
@@ -95,7 +94,7 @@ export async function beats({ count, beat_s, each, stopped, sounds = () => true,
   try {
     while (number < count) {
       number += 1;
-      // one ahead: what is not due yet is taken back by closing the way out
+      // One ahead: closing the output cancels beats that are not due yet.
       if (out && sounds(number)) tick(context, out, Math.max(due(number), now()), number === 1);
       await until(due(number), { currentTime: now() }, stopped);
       if (over) return;
@@ -107,7 +106,7 @@ export async function beats({ count, beat_s, each, stopped, sounds = () => true,
   }
 }
 
-/** Says a line with the device's own voice; false where it has none. Rejects when `stopped` does. */
+/** Speaks a line with the device's own voice; false if it has none. Rejects when `stopped` does. */
 export async function sayModel(words, stopped) {
   const speech = window.speechSynthesis;
   if (!speech || !speech.getVoices().length) return false;

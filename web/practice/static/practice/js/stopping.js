@@ -1,4 +1,4 @@
-// Stop: what is wrong, the way to the clinic, and what is taken back where it was a slip.
+// Stop: what is wrong, the report to the clinic, and its withdrawal after a mistake.
 
 import { onceMore } from "./beginning.js";
 import { endSession } from "./ending.js";
@@ -7,7 +7,7 @@ import { Interrupted } from "./interrupt.js";
 import { lines, make, show } from "./screens.js";
 import { gettext } from "../../ui/js/words.js";
 
-/** Asked again for as long as Stop is pressed again; any other key leaves the question standing. */
+/** Asks again as long as Stop is pressed again; any other key leaves the question on the screen. */
 async function whatIsWrong(practice) {
   for (;;) {
     try {
@@ -20,11 +20,11 @@ async function whatIsWrong(practice) {
   }
 }
 
-/** Ends the session because Stop was pressed, or because an answer asked for it. */
+/** Ends the session because Stop was pressed, or because of an answer. */
 export async function stopSession(practice, { flag }) {
   const said = flag ?? (await whatIsWrong(practice));
   if (said === flags.GO_ON) {
-    practice.goesOn = true; // at the try where Stop was pressed, without being asked again
+    practice.goesOn = true; // Back to the try at which Stop was pressed, without another question.
     throw new Interrupted("restart", {});
   }
   if (!said) {
@@ -38,7 +38,7 @@ export async function stopSession(practice, { flag }) {
     return;
   }
   const { pauses, ends } = practice.plan.flags[said];
-  // the way to the clinic before all else; what this device remembers comes after it
+  // The report to the clinic first; this device's own records after it.
   const key = practice.stops.say({ flags: [said], session: practice.session?.key });
   practice.session ??= {
     key: crypto.randomUUID(),
@@ -65,12 +65,12 @@ export async function stopSession(practice, { flag }) {
   setTimeout(() => ended && practice.outbox.release(ended), 31000);
 }
 
-/** Pressed by mistake: taken back where nobody has been told and it was no emergency. */
+/** Pressed by mistake: withdrawn unless people were alerted or it was an emergency. */
 async function slipped(practice, { key, said, kept, session, ended }) {
   const goesOn = !practice.plan.flags[said].urgent;
   practice.stops.takeBack(key);
   if (!goesOn) {
-    practice.staysOn = key; // the advice and the number to call stay, with the note beside them
+    practice.staysOn = key; // The advice and the number to call stay, with the note next to them.
     return;
   }
   await practice.outbox.remember("stopped", null);
@@ -80,7 +80,7 @@ async function slipped(practice, { key, said, kept, session, ended }) {
   practice.interrupt.with("restart");
 }
 
-/** The clinic had been told already: the pause stands after all. */
+/** The clinic was alerted already: the pause stays. */
 export async function takeBack(practice, goesOn, key) {
   if (goesOn || practice.staysOn === key) return;
   await practice.outbox.remember("stopped", { key, flag: "" });

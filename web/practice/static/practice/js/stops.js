@@ -1,7 +1,7 @@
-// That something is wrong goes by a way of its own: first, alone, in a tiny request that outlives the
-// page, again and again until the clinic's server says that it has it. It needs neither the store nor a
-// sign-in, and nothing that waits or fails beside it can hold it up: what is wrong lies readable on this
-// device until it has been sealed, some milliseconds later, for one that was sealed first could be lost.
+// Stop reports are sent separately: first, alone, in a tiny request that outlives the page, again and again
+// until the clinic's server has it. They need neither the store nor a sign-in, and nothing else can delay
+// them. A report is readable on this device until it has been encrypted, some milliseconds later, because one
+// encrypted first could be lost.
 
 const FIRST_WAIT_MS = 1000;
 const LONGEST_WAIT_MS = 10000;
@@ -10,18 +10,18 @@ const NAME = "still-reed:stops";
 const ACKNOWLEDGED = "still-reed:stops-acknowledged";
 const DAY_MS = 24 * 3600 * 1000;
 
-/** What is left of one on the device. */
+/** The part of a report that stays on the device. */
 const left = ({ flags, comment, session, sealed, ...readable }) =>
   sealed ? { ...readable, sealed } : { ...readable, flags, comment, session };
 
-/** Whether it was refused for what it says: a server of the version before knows no seal. */
+/** Whether its content was rejected: a server of the previous version cannot decrypt. */
 const understood = async (each, response) =>
   Boolean(each.flags) ||
   response.status !== 422 ||
   (await response.json().catch(() => null))?.state === "refused";
 
 export class Stops {
-  /** `on` has changed() and closed(); `page` is the page's own token, which the server knows it by. */
+  /** `on` has changed() and closed(); `page` is the page's own token, which identifies it to the server. */
   constructor({ owner, url, page, seal, days, epoch, on }) {
     this.owner = owner;
     this.url = url;
@@ -36,7 +36,7 @@ export class Stops {
     this.list.forEach((each) => this.shut(each));
     this.sent = new Set();
     window.addEventListener("online", () => this.hurry());
-    // what is on its way when the page goes is sent once more, and may arrive after it has gone
+    // A report being sent when the page closes is sent once more, and may arrive after it has closed.
     window.addEventListener("pagehide", () => this.list.forEach((each) => this.post(each).catch(() => {})));
   }
 
@@ -48,7 +48,7 @@ export class Stops {
     }
   }
 
-  /** Kept beside whatever another tab has kept; where this cannot be, the page itself remembers. */
+  /** Stored next to other tabs' reports; if that is impossible, the page itself remembers them. */
   keep() {
     try {
       const others = this.read().filter((each) => each.owner !== this.owner);
@@ -58,7 +58,7 @@ export class Stops {
     }
   }
 
-  /** Keeps what has arrived, sealed, for some days: a restore of the clinic's records may lose it. */
+  /** Keeps arrived reports, encrypted, for some days: a restore of the clinic's records may lose them. */
   async acknowledge(said, epoch) {
     if (said.flags && !said.sealed) await this.shut(said);
     const since = Date.now();
@@ -68,11 +68,11 @@ export class Stops {
     try {
       localStorage.setItem(ACKNOWLEDGED, JSON.stringify([...others, ...one]));
     } catch {
-      // full: what has not arrived yet has the room
+      // Full: reports that have not arrived yet get the space.
     }
   }
 
-  /** What was acknowledged in another epoch goes once more, before anything else. */
+  /** Reports acknowledged in another epoch are sent again, before anything else. */
   offerAgain() {
     const kept = this.read(ACKNOWLEDGED);
     const again = kept.filter((each) => each.owner === this.owner && each.epoch !== this.epoch);
@@ -81,12 +81,12 @@ export class Stops {
     try {
       localStorage.setItem(ACKNOWLEDGED, JSON.stringify(kept.filter((each) => !again.includes(each))));
     } catch {
-      // sent twice is kept once
+      // A report sent twice is stored once.
     }
     this.keep();
   }
 
-  /** Sends a stop at once; gives its key. */
+  /** Sends a stop at once; returns its key. */
   say(stop) {
     const said = {
       owner: this.owner,
@@ -99,7 +99,7 @@ export class Stops {
     return said.key;
   }
 
-  /** It was pressed by mistake: both go, in that order, and both stay on record. */
+  /** It was pressed by mistake: both are sent in order, and both stay on record. */
   takeBack(key) {
     this.add({ owner: this.owner, page: this.page, key, taken_back: true, at: new Date().toISOString() });
   }
@@ -112,7 +112,7 @@ export class Stops {
     this.shut(said);
   }
 
-  /** Seals what is wrong; where that cannot be, it stays as it is: it has to arrive. */
+  /** Encrypts a report; if that is impossible it stays as it is, because it must arrive. */
   async shut(said) {
     const { flags, comment, session } = said;
     if (!flags) return;
@@ -138,7 +138,7 @@ export class Stops {
     if (this.running) return;
     this.running = true;
     for (const each of [...this.list].filter((one) => !one.refused)) {
-      if (each.taken_back && this.has(each.key)) continue; // after the stop that it takes back
+      if (each.taken_back && this.has(each.key)) continue; // After the stop that it withdraws.
       await this.once(each);
     }
     this.running = false;
@@ -152,7 +152,7 @@ export class Stops {
     try {
       response = await this.post(each);
     } catch {
-      return; // no network: again
+      return; // No network: try again.
     }
     if (response.ok) {
       const answer = await response.json().catch(() => ({}));
@@ -169,7 +169,7 @@ export class Stops {
       if (each.taken_back) this.on.tookBack?.(answer.goes_on === true, each.key);
       if (this.waiting) this.wait = FIRST_WAIT_MS;
     } else if (response.status < 500 && response.status !== 429 && (await understood(each, response))) {
-      each.refused = response.status; // said on the screen: call the clinic
+      each.refused = response.status; // Shown on the screen: call the clinic.
     }
     this.keep();
     this.on.changed();

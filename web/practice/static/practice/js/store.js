@@ -1,5 +1,5 @@
-// The device's own store of what was done: one list of entries and a few remembered states. A store that
-// is full, blocked or not there is said by its name, and never holds anything up.
+// The device's own store of entries: one list and a few states. A full, blocked or missing store is reported
+// by name, and never delays anything.
 
 import { openDB } from "../../ui/vendor/idb.js";
 import { soon } from "./patience.js";
@@ -7,13 +7,13 @@ import { RECEIPTS } from "./receipts.js";
 
 const NAME = "still-reed-practice";
 
-/** What is wrong with a store, as a state of the page. */
+/** Problems of a store, as states of the page. */
 const troubleOf = (error) =>
   error?.name === "QuotaExceededError" ? "full" : error?.name === "TimeoutError" ? "blocked" : "none";
 
 export class Store {
   /**
-   * `trouble(name)` is told once of each: "none", "blocked" or "full".
+   * `trouble(name)` is called once for each: "none", "blocked" or "full".
    * @param {(name: any) => void} trouble
    */
   constructor(trouble = () => {}) {
@@ -28,7 +28,7 @@ export class Store {
             db.createObjectStore("entries", { keyPath: "seq", autoIncrement: true });
             db.createObjectStore("state");
           },
-          blocking: (_, __, event) => event.target.close(), // a newer page is never kept waiting
+          blocking: (_, __, event) => event.target.close(), // A newer page never has to wait.
           terminated: () => this.gone({ name: "TimeoutError" }),
         }),
       );
@@ -47,7 +47,7 @@ export class Store {
     return Boolean(this.db);
   }
 
-  /** Does one thing with the store; gives nothing where it could not be done, and says why. */
+  /** Runs one operation on the store; returns null if it failed, and reports why. */
   async with(act) {
     if (!this.db) return undefined;
     try {
@@ -85,7 +85,7 @@ export class Store {
   }
 }
 
-/** Takes everything of the practice off this device. */
+/** Removes all practice data from this device. */
 export async function forget() {
   for (const each of (await navigator.serviceWorker?.getRegistrations()) ?? []) await each.unregister();
   for (const name of await caches.keys()) await caches.delete(name);

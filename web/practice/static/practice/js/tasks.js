@@ -1,4 +1,4 @@
-// The tasks of a session in their order; pause, again and skip are dealt with here, stop goes up.
+// The tasks of a session in order; pause, again and skip are handled here, stop is passed on.
 
 import { goThrough } from "./block.js";
 import * as flags from "./flags.js";
@@ -11,7 +11,7 @@ import { filled, gettext } from "../../ui/js/words.js";
 
 const root = document.querySelector("[data-player]");
 
-/** What this client's cautions mean at home, before a session of some length. */
+/** What this client's cautions mean at home, before a long session. */
 async function tellAdvice(practice) {
   const { advice = [] } = practice.plan;
   if (!advice.length || practice.isQuick) return;
@@ -23,7 +23,7 @@ async function tellAdvice(practice) {
   });
 }
 
-/** The quick question before the first sound, asked until it is answered, also after a reload. */
+/** The quick question before the first sound, asked until answered, also after a reload. */
 async function askSafety(practice) {
   if (practice.progress.safe) return;
   await tellAdvice(practice);
@@ -36,7 +36,7 @@ async function askSafety(practice) {
   await goOn(gettext("Continue"), { interrupted: practice.interrupt.now });
 }
 
-/** Goes through what is left of the session's tasks. */
+/** Runs the remaining tasks of the session. */
 export async function goThroughTasks(practice) {
   const blocks = new Map(practice.plan.blocks.map((block) => [block.id, block]));
   practice.extra = practice.session.sort === "extra";
@@ -60,7 +60,7 @@ export async function goThroughTasks(practice) {
       again ? gettext("task {number} of {count}, once more") : gettext("task {number} of {count}"),
       { number: before + 1, count: order.length },
     );
-    let went = "left_out"; // no more loud work today
+    let went = "left_out"; // No more loud work today.
     if (!(block.loud && practice.day.loudOver))
       went = await withKeys(
         practice,
@@ -79,7 +79,7 @@ export async function goThroughTasks(practice) {
   }
 }
 
-/** Once the voice has sounded for as long as a day may ask of it, the session offers its end, once. */
+/** Once the day's maximum of voicing is reached, the session offers its end, once. */
 async function enoughForToday(practice) {
   const { place, order, offered } = practice.progress;
   if (!practice.day.isFull || offered || practice.plan.clinic || place >= order.length) return false;
@@ -107,7 +107,7 @@ async function enoughForToday(practice) {
   return choice === "end";
 }
 
-/** Runs a part of the session; pause, again and skip are dealt with here, stop goes up. */
+/** Runs a part of the session; pause, again and skip are handled here, stop is passed on. */
 async function withKeys(practice, part, block = null) {
   for (let midway = false; ; midway = true) {
     try {
@@ -126,7 +126,7 @@ async function withKeys(practice, part, block = null) {
   }
 }
 
-/** What Pause, Again or Skip does, whichever of them is pressed in between; true where it is skipped. */
+/** The action of Pause, Again or Skip, whichever was pressed; true if the part is skipped. */
 async function turned(practice, what, block) {
   for (let next = what; ;) {
     practice.interrupt.arm();
@@ -148,7 +148,7 @@ async function turned(practice, what, block) {
       return false;
     } catch (reason) {
       if (!(reason instanceof Interrupted) || reason.what === "stop") throw reason;
-      if (reason.what === next) return false; // pressed once more: back to where it was
+      if (reason.what === next) return false; // Pressed again: back to the part.
       next = reason.what;
     }
   }

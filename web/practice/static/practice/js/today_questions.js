@@ -1,13 +1,13 @@
-// What is asked before a session: the voice today, which session, and what today asks of the voice.
+// Questions before a session: the voice today, the session, and what today asks of the voice.
 
 import { ask, button, lines, make } from "./screens.js";
 import { filled, gettext } from "../../ui/js/words.js";
 
 const SESSION_KEYS = ["b", "g", "h", "j", "k"];
-/** A session that stands beside the main one, and when it is done. */
+/** A session of a programme beside the main one, and when it is done. */
 const named = ({ name, when }) => (when ? `${name}: ${when}` : name);
 
-/** Today's sessions in one line: what is due of each, and what is done. */
+/** Today's sessions in one line: those due, and those done. */
 function dayList({ sessions, done_today: done }) {
   const parts = sessions.map(({ name, when, a_day: due, sort }) => {
     const times = (done[sort] ?? 0) + (sort === "full" ? (done.short ?? 0) : 0);
@@ -18,7 +18,7 @@ function dayList({ sessions, done_today: done }) {
   return filled(gettext("Today: {value}."), { value: parts.join(" · ") });
 }
 
-/** How the voice is, which session, and what today asks of it; one press answers it all. */
+/** How the voice is, which session, and what today asks of it; one press answers all of it. */
 export async function askToday(practice) {
   const { plan } = practice;
   let which = plan.sessions[0];

@@ -4,14 +4,14 @@ import { LiveTrace } from "../../sound/js/live_trace.js";
 import { Course } from "./course.js";
 import { make } from "./screens.js";
 
-/** The picture that a try draws live, where it has one. */
+/** The picture that a try draws live, if it has one. */
 export const drawingOf = (stage) => {
   const course = stage.querySelector("[data-course]");
   if (course) return new Course(course);
   return stage.querySelector("[data-live-trace]") ? new LiveTrace(stage) : null;
 };
 
-/** What to do, and how it looks, small, for as long as the try lasts. */
+/** The instructions and a small picture, for the duration of the try. */
 export function keptInView(block) {
   const parts = [];
   if (block.lines.length) parts.push(make("span", {}, block.lines.join(" ")));

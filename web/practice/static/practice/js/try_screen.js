@@ -1,4 +1,4 @@
-// The screen of a try: what to do, its picture and clock, its beat, its phases and its cues.
+// The screen of a try: the instructions, its picture and clock, beat, phases and cues.
 
 import { tenths } from "../../ui/js/tenths.js";
 import { aimAt } from "./aim.js";
@@ -10,11 +10,11 @@ import { filled, gettext } from "../../ui/js/words.js";
 const SHORTEST_S = 0.8;
 const LAST_SECONDS = 3;
 const CUE_MS = 60;
-const PAUSE_IN_IT_S = 0.25; // the first part of a glide in phases is over
-/** Without the live line, and for the measured result, for so long; a plan of before says neither. */
+const PAUSE_IN_IT_S = 0.25; // The first part of a glide in phases is over.
+/** Maximum wait without the live connection, and for the result; older plans contain neither. */
 const WAITS = { line_s: 2.5, answer_s: 6 };
 
-/** What a try shows and sounds; `practice` holds what the whole session shares. */
+/** The visible and audible parts of a try; `practice` holds the shared state of the session. */
 export class TryScreen {
   constructor(practice, block, turn, { role = "", target, words, number, round = null, line = "" }) {
     /** @type {import("./practice.js").Practice} */
@@ -25,12 +25,12 @@ export class TryScreen {
     this.target = target;
     this.words = words;
     this.number = number;
-    /** Of a pattern, the round that this try is. */
+    /** The round of a pattern that this try is. */
     this.round = round;
-    /** What is to be said, as plain words. */
+    /** The text to say, in plain words. */
     this.line = line;
     this.tone = round?.tone ?? turn.tone;
-    /** Where in the recording the beat falls on which the voice comes in. */
+    /** The time in the recording of the beat on which the voice enters. */
     this.beatS = null;
     this.phase = 0;
     /** @type {number | null} when the voice was first heard */
@@ -39,7 +39,7 @@ export class TryScreen {
     this.listening = null;
     /** @type {import("../../sound/js/device_ear.js").DeviceEar | null} what the device itself hears */
     this.ear = null;
-    /** What is said instead where the live line is gone. */
+    /** Shown instead when the live connection is gone. */
     this.offline = "";
     this.lineThere = false;
     /** Rejects when the try is over. */
@@ -56,7 +56,7 @@ export class TryScreen {
     return this.practice.plan.waits ?? WAITS;
   }
 
-  /** Shows the try's screen: title, where in the session, picture, clock. */
+  /** Shows the try's screen: title, position in the session, picture, clock. */
   screen() {
     const stage = make("div", { id: "stage" });
     const html = this.practice.stages.get(this.turn.task);
@@ -94,18 +94,18 @@ export class TryScreen {
   /** One word at a time, large: the part of a glide, or the beat. */
   showPhase(words) {
     const line = this.stage.parentElement.querySelector("[data-phase]");
-    line.setAttribute("aria-live", this.listening ? "off" : "assertive"); // it would be measured
+    line.setAttribute("aria-live", this.listening ? "off" : "assertive"); // It would be measured.
     line.hidden = !words;
     line.textContent = words;
   }
 
   async hearAgain() {
-    if (this.listening) return; // the note must not sound into the measurement
+    if (this.listening) return; // The note must not sound into the measurement.
     const heard = this.line ? sayModel(this.line, this.interrupted) : playTone(this.tone, this.interrupted);
     await heard.catch(() => {});
   }
 
-  /** The beat before a try that keeps it: sounded, counted, and silent once the try is listened to. */
+  /** The beat before a try that follows it: audible, counted, and silent during the listening. */
   countIn() {
     const { beat_s, before } = this.block.beat;
     document.body.dataset.state = "beat";
@@ -117,7 +117,7 @@ export class TryScreen {
     });
   }
 
-  /** A bar, sounded into the recording: breathe on its seventh beat, and begin on the next first. */
+  /** A bar, audible in the recording: breathe on its seventh beat, and begin on the next first one. */
   async bar(recording) {
     const { beat_s, before, breathe_on: breathe, lead_s: lead } = this.block.beat;
     try {
@@ -134,11 +134,11 @@ export class TryScreen {
       });
       this.showPhase(filled(gettext("{number} · now"), { number: 1 }));
     } catch {
-      // interrupted, or over before the bar was
+      // Interrupted, or over before the bar ended.
     }
   }
 
-  /** What is shown while it is listened to: the first phase of a glide, or the beat, silent or sounded. */
+  /** Shown while listening: the first phase of a glide, or the beat, silent or audible. */
   during() {
     if (this.block.phases?.length) return this.showPhase(this.block.phases[0]);
     const { beat } = this.block;
@@ -163,7 +163,7 @@ export class TryScreen {
     this.clock.textContent = tenths(this.ear?.sounding_s ?? 0);
   }
 
-  /** Up, a breath, and down: each said when it is its turn. */
+  /** Up, a breath, and down: each shown at its time. */
   nextPhase(hold) {
     const { phases } = this.block;
     if (!phases?.length || this.phase >= phases.length - 1) return;
@@ -173,7 +173,7 @@ export class TryScreen {
       this.showPhase(phases[(this.phase += 1)]);
   }
 
-  /** Halfway and the last seconds, seen and felt in the hand; a voice that said them would be measured. */
+  /** Halfway and the last seconds as light and vibration; a spoken cue would be measured. */
   cue(seconds) {
     if (!this.block.cues || !this.target) return;
     const left = this.target - seconds;

@@ -1,11 +1,11 @@
-// What the device leads but does not hear: counted breaths, repetitions, minutes, a count, a list.
+// Tasks that the device leads without measuring: counted breaths, repetitions, minutes, a count, a list.
 
 import { ANSWERS_WITHIN_S } from "./questions.js";
 import { ask, button, goOn, lines, make, say, show } from "./screens.js";
 import { beats } from "./sounds.js";
 import { filled, gettext, ngettext } from "../../ui/js/words.js";
 
-/** Leads one set and gives its figures; `seconds` where its sets rise. */
+/** Leads one set and returns its figures; `seconds` if its sets rise. */
 export function lead(practice, block, words, seconds) {
   return LEADERS[block.told.leads](practice, block, words, seconds);
 }
@@ -24,7 +24,7 @@ const WAYS = {
   out: gettext("Out"),
   puff: gettext("One last puff"),
 };
-/** How high the water stands in the middle of each way. */
+/** Height of the water in the middle of each direction. */
 const LEVELS = { in: (share) => share, hold: () => 1, out: (share) => 1 - share, puff: () => 0 };
 
 async function counted(practice, block, words) {
@@ -54,7 +54,7 @@ async function counted(practice, block, words) {
       say(way === "puff" ? WAYS.puff : `${WAYS[way]}, ${counts}. ${which}`);
       await beats({
         count: counts,
-        beat_s: told.beat_s, // slower gives more time between, never a longer breath
+        beat_s: told.beat_s, // A slower pace gives longer pauses, never a longer breath.
         stopped,
         sounds: () => !enough,
         each: (at) => {
@@ -184,5 +184,5 @@ async function checklist(practice, block, words) {
   return { ticks: boxes.filter((box) => box.checked).map((box) => box.value) };
 }
 
-/** By what is counted, as the programme's plan names it. */
+/** By the unit that is counted, as the programme's plan names it. */
 const LEADERS = { breaths: counted, repetitions: reps, number: count, items: checklist, nothing: timed };

@@ -1,6 +1,6 @@
-// The screen stays on during a session: a phone that locks takes the microphone away.
+// The screen stays on during a session, because a locked phone takes the microphone away.
 
-/** Asks to keep the screen on; gives what lets it go. A device that refuses (low battery) is left alone. */
+/** Asks to keep the screen on; returns the release. A device that refuses (low battery) is left alone. */
 export function keepScreenOn() {
   let lock = null;
   let isOver = false;
@@ -15,7 +15,7 @@ export function keepScreenOn() {
     }
     if (notice) notice.hidden = isOver || !lock;
   };
-  // The browser lets go of it whenever the page is not in front.
+  // The browser releases it whenever the page is in the background.
   document.addEventListener("visibilitychange", ask);
   ask();
   return () => {

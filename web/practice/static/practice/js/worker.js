@@ -1,8 +1,8 @@
-// Looks after a remembered device: what the practice page needs is kept, and served when there is no
-// network, for as long as the device is signed in. After that the door is all that it shows: results are
-// not its business, they wait in the page's own store.
+// Serves the practice page on a remembered device: stored, and available offline as long as the device is
+// signed in. After that it shows only the sign-in page. Results are not handled here; they wait in the page's
+// own store.
 
-// which set of scripts and styles this worker came with; the server writes it in
+// The version of scripts and styles of this worker; the server inserts it.
 const VERSION = "as it stands";
 const PREFIX = "still-reed-practice";
 const CACHE = `${PREFIX} ${VERSION}`;
@@ -30,8 +30,8 @@ self.addEventListener("fetch", (event) => {
   event.respondWith(isPage(url) ? page(event.request) : freshOrKept(event.request));
 });
 self.addEventListener("message", (event) => {
-  if (event.data === "signed out") event.waitUntil(forgetPage()); // as the page has heard
-  if (event.data === "ready") event.waitUntil(prune()); // all that it needs has come
+  if (event.data === "signed out") event.waitUntil(forgetPage()); // As reported by the page.
+  if (event.data === "ready") event.waitUntil(prune()); // Everything that it needs has arrived.
 });
 
 const ours = async () => (await caches.keys()).filter((name) => name.startsWith(PREFIX));
@@ -40,7 +40,7 @@ async function forgetPage() {
   for (const name of await ours()) await (await caches.open(name)).delete(PAGE);
 }
 
-/** As it is kept, by this version or, until this one has a page of its own, by the one before. */
+/** The stored copy of this version or, until this version has one, of the previous one. */
 async function kept(request) {
   for (const name of [CACHE, ...(await ours()).reverse()]) {
     const found = await (await caches.open(name)).match(request, { ignoreVary: true });
@@ -49,13 +49,13 @@ async function kept(request) {
   return undefined;
 }
 
-/** With a page of this version on the device, what came with older ones is of no more use. */
+/** Once a page of this version is stored, files of older ones are not needed. */
 async function prune() {
   if (!(await (await caches.open(CACHE)).match(PAGE))) return;
   for (const name of await ours()) if (name !== CACHE) await caches.delete(name);
 }
 
-/** The session's page: fresh, or as it was kept while its sign-in lasts, or the door. */
+/** The session page: from the server, or the stored copy while its sign-in lasts, or the sign-in page. */
 async function page(request) {
   const cache = await caches.open(CACHE);
   let response;
@@ -93,7 +93,7 @@ async function freshOrKept(request) {
   }
 }
 
-// A reminder says that there is practice, and nothing of the person.
+// A reminder says that there is practice, and nothing about the person.
 self.addEventListener("push", (event) => {
   const { title, body, url } = event.data.json();
   const shown = { body, tag: "practice", icon: "/static/ui/icon-192.png", data: { url } };

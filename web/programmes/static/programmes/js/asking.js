@@ -1,10 +1,11 @@
-// The composer's requests, and what came of them.
+// The composer's requests and their results.
 
 import { csrfToken } from "../../ui/js/token.js";
 
-const KEPT_ALIVE = 15000; // a browser keeps no more than 64 kB alive, and a letter may take four bytes
+// A browser keeps at most 64 kB alive after the page closes, and a character may take four bytes.
+const KEPT_ALIVE = 15000;
 
-/** What the site answered; null where no answer came. */
+/** The site's answer; null if none arrived. */
 async function ask(url, how) {
   const response = await fetch(url, how).catch(() => null);
   if (!response) return null;
@@ -13,7 +14,7 @@ async function ask(url, how) {
   return { ok: response.ok && (response.status === 204 || body !== null), status: response.status, body };
 }
 
-/** Sends edits, and looks what others made; `chosen` gives the task whose panel is open. */
+/** Sends edits, and fetches others' edits; `chosen` is the task whose panel is open. */
 export function requestsOf(url, chosen) {
   return {
     send: (edits) => {
@@ -22,10 +23,10 @@ export function requestsOf(url, chosen) {
         method: "POST",
         headers: { "Content-Type": "application/json", "X-CSRFToken": csrfToken() },
         body,
-        keepalive: body.length < KEPT_ALIVE, // it arrives though the page be left meanwhile
+        keepalive: body.length < KEPT_ALIVE, // It arrives even if the page is closed meanwhile.
       });
     },
-    // a page that nobody looks at asks nothing
+    // A hidden page sends no requests.
     look: async (seen) =>
       document.hidden ? null : ask(`${url}?seen=${seen}&chosen=${encodeURIComponent(chosen())}`),
   };

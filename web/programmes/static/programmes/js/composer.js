@@ -1,4 +1,4 @@
-// The composer: what a hand does becomes edits; the draft comes back drawn, counted and checked.
+// The composer: user actions become edits; the draft returns drawn, counted and checked.
 
 import "../../ui/js/clinic.js";
 import { onKeys } from "../../ui/js/onkeys.js";
@@ -44,7 +44,7 @@ const onFocused = (what, values = {}) => isThere(focused) && edit(what, { item: 
 
 function show(html) {
   leaving.clear();
-  // whoever is typing elsewhere (a task to add, a reason) is left there
+  // Leave the focus with a user who is typing elsewhere (a task to add, a reason).
   const away = document.activeElement !== document.body && !stage.contains(document.activeElement);
   const typing = document.activeElement?.closest?.("[data-panel], [data-dose], [data-finding]");
   patch(stage, html);
@@ -64,7 +64,7 @@ function step(by) {
   focusRow(ids[Math.max(0, Math.min(ids.length - 1, ids.indexOf(focused) + by))]);
 }
 
-/** Takes the task in focus out; the one after it, or else before it, has the focus then. */
+/** Removes the focused task; then the next one has the focus, or the previous one at the end. */
 function takeOut() {
   const ids = rows().map((row) => row.dataset.item);
   const place = ids.indexOf(focused);
@@ -89,7 +89,7 @@ function add(what, code) {
   const id = freshId();
   edit("add_item", { id, task: code, after: focused || null });
   focused = id;
-  document.activeElement?.blur(); // the new row has the focus as soon as it is there
+  document.activeElement?.blur(); // The new row gets the focus as soon as it exists.
 }
 
 function repeat() {
@@ -136,7 +136,7 @@ root.addEventListener("click", ({ target }) => {
 stage.addEventListener(
   "toggle",
   ({ target }) => target.isConnected && target.matches("[data-keeps-open]") && (unfolded = target.open),
-  { capture: true }, // it does not bubble
+  { capture: true }, // The event does not bubble.
 );
 root.addEventListener("dblclick", ({ target }) => target.closest("[data-item]") && openPanel());
 root.addEventListener(

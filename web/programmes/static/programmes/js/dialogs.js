@@ -1,11 +1,11 @@
 // Questions in a dialog.
 
-/** What each dialog was last asked for, until it is answered. */
+/** The last question of each dialog, until it is answered. */
 const unanswered = new WeakMap();
 
 /** Whether the dialog is answered with yes. */
 export function answered(dialog) {
-  unanswered.get(dialog)?.(false); // closed a moment ago: its closing is told late, and not to this question
+  unanswered.get(dialog)?.(false); // A late event about the previous closing does not answer this question.
   dialog.returnValue = "";
   dialog.showModal();
   return new Promise((resolve) => {

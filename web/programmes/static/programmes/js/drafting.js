@@ -1,4 +1,4 @@
-// Edits on their way to the clinic: sent in order, kept until they have arrived, each made once.
+// Sends edits to the clinic: in order, kept until they arrive, each applied once.
 import { filled, gettext, ngettext } from "../../ui/js/words.js";
 
 const AGAIN_MS = 3000;
@@ -25,20 +25,20 @@ export function drafting(way, edition) {
   let sending = null;
   let again = 0;
 
-  /** An edit is made: it goes with what stands on the screen now. `sure` overrides what others did. */
+  /** An edit: it is sent with the state on the screen. `sure` overrides other users' edits. */
   function make(edit, { sure = false } = {}) {
     number += 1;
     waiting.push({ number, seen: edition, edit, sure });
     return settle();
   }
 
-  /** The page wants to be drawn again, without an edit. */
+  /** Requests a fresh drawing without an edit. */
   function drawn() {
     redraw = true;
     return settle();
   }
 
-  /** Resolves when nothing is on its way, to whether all has arrived; what has not goes by itself later. */
+  /** Resolves when nothing is being sent, to whether all has arrived; the rest is sent later. */
   async function settle() {
     while (waiting.length || redraw) {
       sending ??= run();
@@ -62,7 +62,7 @@ export function drafting(way, edition) {
       }
       return true;
     } finally {
-      sending = null; // in the same turn as the last look at what waits
+      sending = null; // In the same turn as the last check of the queue.
       way.busy(false);
     }
   }
@@ -75,7 +75,7 @@ export function drafting(way, edition) {
     }
   }
 
-  /** What did not arrive waits; what was refused as it is would be refused again. */
+  /** Edits that did not arrive wait; rejected edits would be rejected again. */
   function put(answer, batch) {
     if (answer?.status === 422) {
       waiting.splice(0, batch.length);
@@ -101,7 +101,7 @@ export function drafting(way, edition) {
     return false;
   }
 
-  /** What others have changed is shown, when nothing of this page's is on its way. */
+  /** Shows other users' edits when none of this page's are being sent. */
   async function look() {
     if (!sending && !waiting.length) {
       const seen = edition;

@@ -1,6 +1,6 @@
-// Rows of the score moved by the pointer.
+// Moves rows of the score by pointer.
 
-/** A row that is dropped onto another takes its place: `place(dragged, onto)`. */
+/** A row dropped onto another takes its place: `place(dragged, onto)`. */
 export function dragRows(stage, place) {
   let dragged = "";
   stage.addEventListener(

@@ -1,6 +1,6 @@
-// Fields of the composer: what is typed in one as an edit, and what is told beside one.
+// Fields of the composer: a typed value as an edit, and messages next to a field.
 
-/** The edit of a field that was changed; nothing for a field of no panel and no dose. */
+/** The edit of a changed field; null for a field outside the panels and the dose. */
 export function typed(field) {
   const form = field.closest("[data-panel], [data-dose]");
   if (!form || !field.name) return null;
@@ -8,7 +8,7 @@ export function typed(field) {
   return { do: "type", item: form.dataset.panel ?? "", name: field.name, said: saidIn(field, form) };
 }
 
-/** Its text; of one box yes or no; of several boxes what is ticked. */
+/** Its text; for one box yes or no; for several boxes the ticked ones. */
 function saidIn(field, form) {
   if (field.type !== "checkbox") return field.value;
   const boxes = [...form.querySelectorAll(`[type=checkbox][name="${field.name}"]`)];
@@ -20,7 +20,7 @@ function fieldOf(stage, edit) {
   return stage.querySelector(`${form} [name="${CSS.escape(edit.name)}"]`);
 }
 
-/** What was typed is given up: the field says again what stands. */
+/** Discards the typing: the field shows the stored value again. */
 export function giveUp(stage, edit) {
   const field = fieldOf(stage, edit);
   if (!field) return;
@@ -29,7 +29,7 @@ export function giveUp(stage, edit) {
   else field.value = field.defaultValue;
 }
 
-/** Says beside a field why what was typed is not taken; no where the field is not there any more. */
+/** Shows next to a field why its value was rejected; returns false if the field is gone. */
 export function untaken(stage, edit, words) {
   const field = fieldOf(stage, edit);
   if (!field) return false;

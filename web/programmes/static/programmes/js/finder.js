@@ -1,11 +1,11 @@
-// The palette: tasks to add, or programmes to begin from, found by what is typed.
+// The palette: tasks to add, or programmes to start from, by search words.
 
 import { search } from "./palette.js";
 import { filled, gettext } from "../../ui/js/words.js";
 
 const TITLES = { tasks: gettext("Add a task"), library: gettext("Start from the library or another client") };
 
-/** A palette over what the page knows; `add` takes what was chosen, `leave` follows its closing. */
+/** A palette over the page's data; `add` receives the choice, `leave` follows its closing. */
 export function finder({ find, known, add, leave }) {
   const palette = find("palette");
   let finds = "tasks";
@@ -46,7 +46,7 @@ export function finder({ find, known, add, leave }) {
     if (marked) chosen(marked.dataset.add);
   });
 
-  /** Marks the next line or the one before; Enter adds the one that is marked. */
+  /** Highlights the next line or the previous one; Enter adds the highlighted one. */
   function move(step) {
     const lines = [...find("found").children];
     const at = lines.findIndex((each) => each.hasAttribute("data-first"));

@@ -1,8 +1,8 @@
-// What the check found, and keeping it all the same.
+// Findings of the check, and accepting one with a reason.
 
 import { gettext } from "../../ui/js/words.js";
 
-/** Asks for a reason beside the finding; `keep` takes it. */
+/** Asks for a reason next to the finding; `keep` receives it. */
 export function askReason(finding, keep) {
   const form = document.createElement("form");
   form.className = "mt-1 grid gap-1";

@@ -1,11 +1,11 @@
-// Handing the draft over: what it changes is shown first.
+// Publishing the draft: its changes are shown first.
 
 import { answered } from "./dialogs.js";
 import { gettext } from "../../ui/js/words.js";
 
-/** The form hands over what stands on the screen, once that is confirmed. */
+/** Submits the form with the state on the screen, once confirmed. */
 export function confirmFirst(form, { find, stage, draft, problem }) {
-  /** Shows what the hand-over changes for the client; the edition that was shown is the one handed over. */
+  /** Shows the changes for the client; the edition shown is the one published. */
   async function confirmed() {
     const dialog = find("confirm");
     const response = await fetch(dialog.dataset.url).catch(() => null);
@@ -20,16 +20,16 @@ export function confirmFirst(form, { find, stage, draft, problem }) {
     return true;
   }
 
-  // what is handed over is what stands on the screen: an edit that is on its way is waited for
+  // The state on the screen is published: wait for edits being sent.
   form.addEventListener("submit", async (event) => {
     if (form.ready) return;
     event.preventDefault();
-    document.activeElement.blur(); // a field that is being typed in counts
+    document.activeElement.blur(); // A field being typed in counts.
     if (!(await draft.settle())) return;
     const open = find("not-made").querySelector("button") ?? stage.querySelector("[aria-invalid]");
-    if (open) return open.focus(); // what was typed and not taken is neither lost nor handed over
+    if (open) return open.focus(); // Rejected typing is neither lost nor published.
     if (!(await confirmed())) return;
     form.ready = true;
-    setTimeout(() => form.requestSubmit()); // not while the first submission is still being dispatched
+    setTimeout(() => form.requestSubmit()); // Not while the first submission is still being dispatched.
   });
 }

@@ -1,9 +1,9 @@
-// Edits that the site did not make.
+// Edits that the site did not apply.
 
 import { giveUp, untaken } from "./fields.js";
 import { filled, gettext } from "../../ui/js/words.js";
 
-/** An edit that was not made: beside its field, or with what can be done about it. */
+/** Shows an edit that was not applied: next to its field, or with the possible actions. */
 export function notMade(made, why, { stage, list, make }) {
   const field = made.do === "type" && !why.clash && untaken(stage, made, why.sentence);
   if (field) return;

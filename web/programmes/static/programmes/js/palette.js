@@ -1,11 +1,11 @@
-// Finding a task by what somebody types: by its name, by what practitioners call it, then by all else about it.
+// Finds a task by search words: by its name, by practitioners' names for it, then by everything else.
 
 const wordsOf = (text) => text.split(/[^\p{L}\p{N}]+/u).filter(Boolean);
 
-/** How near one word comes to a task, the least the nearest; null where it is not found. */
+/** How well one word matches a task, 0 the best; null if it does not match. */
 function nearness(word, parts) {
   const near = nearnessOf(word, parts);
-  // "lip trills" means "lip trill"
+  // "lip trills" means "lip trill".
   return near === null && /\p{L}{3}s$/u.test(word) ? nearnessOf(word.slice(0, -1), parts) : near;
 }
 
@@ -23,8 +23,8 @@ function nearnessOf(word, { name, called, also }) {
 const readable = (text) => ({ text: text.toLowerCase(), words: wordsOf(text.toLowerCase()) });
 
 /**
- * The tasks that every word finds, the nearest first; those that are as near stand as the catalogue has them.
- * `by` is the phrase that found a task by another name than its own.
+ * Tasks that every word matches, best first; equal matches in the catalogue's order. `by` is the phrase that
+ * found a task by another name than its own.
  * @param {{name: string, also: string, synonyms?: string[]}[]} tasks
  * @param {string} typed
  * @returns {{task: object, by: string}[]}
@@ -43,7 +43,7 @@ export function search(tasks, typed) {
     const near = wanted.map((word) => nearness(word, parts));
     const phrase = phrases.find((each) => each === whole);
     if (near.includes(null) && !phrase) continue;
-    // A whole name or a whole phrase is what was meant; every word of one phrase comes before words of several.
+    // A whole name or phrase wins; all words in one phrase come before words of several.
     const together = phrases.find((each) => wanted.every((word) => wordsOf(each).includes(word)));
     const far = near.reduce((sum, each) => sum + (each ?? 0), 0) / Math.max(1, wanted.length);
     const exact =

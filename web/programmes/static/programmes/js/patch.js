@@ -1,13 +1,12 @@
-// Puts freshly drawn HTML in place of what stands there, touching only what differs: laying out sixty
-// rows again takes longer than the edit that changed one of them. Fields are never exchanged under the
-// hand of whoever types in them: those that nobody has touched take the new value, the others stay.
+// Replaces HTML with a fresh drawing where it differs: laying out sixty rows again takes longer than the edit
+// of one. Fields in use are never replaced: untouched ones get the new value, the others stay.
 
-/** Replaces each part whose HTML changed, and in the list of rows each row. */
+/** Replaces each part whose HTML changed, and each such row in the list. */
 export function patch(stage, html) {
   const fresh = document.createElement("template");
   fresh.innerHTML = html;
   const [standing, wanted] = [stage, fresh.content].map((each) => each.querySelector("[data-strands]"));
-  // a programme was put beside the others, or taken out
+  // A programme was added beside the others, or removed.
   if (standing.dataset.strands !== wanted.dataset.strands) standing.replaceWith(wanted.cloneNode(true));
   const rows = [stage, fresh.content].map((each) => [...each.querySelectorAll("[data-rows]")]);
   rows[0].forEach((each, at) => rowByRow(each, rows[1][at]));
@@ -33,7 +32,7 @@ const names = (part) =>
     .map((field) => `${field.name} ${field.type === "checkbox" ? field.value : ""}`)
     .join();
 
-/** By the HTML, not the node: what somebody has typed into a field since is kept. */
+/** Compare the HTML, not the node: typing in a field since then is kept. */
 function swap(old, fresh) {
   if (old.outerHTML === fresh.outerHTML) return;
   const [before, after] = [form(old), form(fresh)];
@@ -52,7 +51,7 @@ function isTouched(field) {
   return field.value !== field.defaultValue;
 }
 
-/** What was typed and is not sent yet is the newer; all else is as it was drawn. */
+/** Typing that is not sent yet is newer; everything else is replaced. */
 function takeOver(before, after) {
   const drawn = fields(after);
   fields(before).forEach((field, at) => {

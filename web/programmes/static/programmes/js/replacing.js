@@ -1,14 +1,14 @@
-// What replaces the whole session is asked about where there is work to lose, and can be undone.
+// Replacing the whole session: asked first if work would be lost, and can be undone.
 
 import { answered } from "./dialogs.js";
 import { filled, gettext, ngettext } from "../../ui/js/words.js";
 
-/** Begins from a programme, or forgets the draft; `replace(what, values)` makes the edit. */
+/** Starts from a programme, or discards the draft; `replace(what, values)` makes the edit. */
 export function replacing({ dialog, count, settle, replace }) {
   const tasksNow = () => filled(ngettext("{count} task", "{count} tasks", count()), { count: count() });
 
   async function ask(what, values, words) {
-    await settle(); // an edit that is on its way is not overtaken
+    await settle(); // An edit being sent is not overtaken.
     dialog.querySelector("[data-asks]").textContent = words;
     if (!count() || (await answered(dialog))) await replace(what, values);
   }

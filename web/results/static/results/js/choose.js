@@ -1,4 +1,4 @@
-// A choice shows what was chosen at once; another kind or task begins with its own first and last.
+// Applies a choice at once; another kind or task begins with its own first and last values.
 
 import "../../ui/js/clinic.js";
 

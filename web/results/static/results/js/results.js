@@ -1,4 +1,4 @@
-// Looking from session to session without losing the place: what changes is fetched and swapped in.
+// Moves from session to session and keeps the position: only the changed part is fetched and replaced.
 
 import "../../ui/js/clinic.js";
 
@@ -12,10 +12,10 @@ async function swapTo(url) {
   try {
     response = await fetch(url);
   } catch {
-    location.assign(url); // the browser says best that there is no network
+    location.assign(url); // The browser itself says best that there is no network.
     return;
   }
-  if (mine !== newest) return; // another key was pressed meanwhile
+  if (mine !== newest) return; // Another key was pressed meanwhile.
   const parsed = new DOMParser().parseFromString(await response.text(), "text/html");
   const fresh = parsed.querySelector("[data-results]");
   if (!response.ok || !fresh) {

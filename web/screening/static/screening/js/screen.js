@@ -1,5 +1,5 @@
-// The screen by keyboard: Y and N answer and move on. 0 answers no to the rest, but for what is asked one
-// by one: the complaint, and what concerns the larynx, surgery and rest.
+// Screening by keyboard: Y and N answer and move on. 0 answers the rest with no, except the questions that
+// need their own answer: the complaint, the larynx, surgery and rest.
 
 import "../../ui/js/clinic.js";
 import { onKeys } from "../../ui/js/onkeys.js";
@@ -25,7 +25,7 @@ function show(index) {
   questions[at].scrollIntoView({ block: "nearest" });
 }
 
-/** What follows from an answer (who allowed it, hoarse since then) is asked only after a yes. */
+/** Follow-up questions (permission, date of onset) appear only after a yes. */
 function showWhatFollows() {
   for (const part of form.querySelectorAll("[data-only-if]")) {
     part.hidden = !form.querySelector(`input[name="${part.dataset.onlyIf}"][value="yes"]`).checked;
@@ -55,10 +55,10 @@ function restIsNo() {
 form.querySelector("[data-rest-no]").addEventListener("click", restIsNo);
 form.addEventListener("focusin", ({ target }) => {
   const index = questions.indexOf(target.closest("[data-question]"));
-  // only marked: a page that scrolled under a finger or a mouse would lose the click
+  // Only highlighted: a page that scrolled during a press would lose the click.
   if (index >= 0) mark(index);
 });
-// before the keys of the page: N and Y mean an answer here, also with the focus on one
+// Before the keys of the page: N and Y are answers here, also with an answer focused.
 onKeys(
   (key) =>
     ({

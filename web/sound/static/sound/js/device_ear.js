@@ -1,21 +1,21 @@
-// What the device itself can say of a sound while it comes: that something sounds, since when, and a rough
-// pitch. It draws the picture until the clinic's measure arrives, and ends a try where there is no network.
-// It judges nothing: results are the clinic's alone.
+// The device's own measurement of a sound as it comes: that there is sound, since when, and a rough pitch. It
+// draws the picture until the clinic's measurement arrives, and ends a try without a network. It judges
+// nothing: results come from the clinic alone.
 
 import { decibels } from "./level_frames.js";
 
 const FRAME_S = 0.01;
-const HOP_FRAMES = 2; // a new level and pitch every 20 ms
-const WINDOW_S = 0.046; // three periods of the lowest voice
+const HOP_FRAMES = 2; // A new level and pitch every 20 ms.
+const WINDOW_S = 0.046; // Three periods of the lowest voice.
 const LOWEST_HZ = 65;
 const HIGHEST_HZ = 1100;
 const WORKING_HZ = 12000;
-// A periodic sound resembles itself one period later by more than this; noise does not (Boersma, 1993,
-// Proc. Inst. Phonetic Sciences 17, 97-110, takes 0.45 for voicing; a picture of noise is worse than none).
+// Minimum autocorrelation of a periodic sound at its period; noise is lower (Boersma, 1993, Proc. Inst.
+// Phonetic Sciences 17, 97-110, takes 0.45 for voicing; drawing noise is worse than drawing nothing).
 const PERIODIC = 0.6;
-// The first peak that is nearly as high as the highest is the period, not a multiple of it.
+// The first peak nearly as high as the highest is the period, not a multiple of it.
 const FIRST_PEAK = 0.9;
-// A comfortable voice at 30 cm reaches -30 to -20 dBFS; quieter than this nothing is followed.
+// A comfortable voice at 30 cm reaches -30 to -20 dBFS; softer sound is ignored.
 const LEAST_DBFS = -50;
 const ABOVE_ROOM_DB = 10;
 // A held sound stays within this of its loudest part.
@@ -37,7 +37,7 @@ export class DeviceEar {
     this.cents = [];
     this.power = this.count = this.sum = this.parts = 0;
     this.room = Infinity;
-    /** Level of the loudest part of the sound that is followed. */
+    /** Level of the loudest part of the current sound. */
     this.loudest = -Infinity;
     this.active = this.quiet = 0;
     /** @type {number | null} frame at which the sound began */
@@ -56,7 +56,7 @@ export class DeviceEar {
     return this.startFrame === null ? 0 : (this.cents.length - this.silentFrames - this.startFrame) * FRAME_S;
   }
 
-  /** Seconds of sound, without the pauses in it. */
+  /** Seconds of sound, without its pauses. */
   get sounding_s() {
     return this.soundFrames * FRAME_S;
   }
@@ -85,7 +85,7 @@ export class DeviceEar {
     }
   }
 
-  /** One level and pitch, for as many frames as a hop has. */
+  /** One level and pitch, for each frame of a hop. */
   frame(level) {
     const hz = this.pitched && level > LEAST_DBFS ? this.roughPitch() : null;
     const sounds = this.isSound(level) && (!this.pitched || hz !== null || this.startFrame !== null);
@@ -116,12 +116,12 @@ export class DeviceEar {
     } else this.silentFrames += 1;
   }
 
-  /** Whether the sound is over for now: longer silent than a stop within a word lasts. */
+  /** Whether the sound has ended: silent for longer than a stop consonant lasts. */
   get isSilent() {
     return this.startFrame !== null && this.silentFrames >= ENDS_FRAMES;
   }
 
-  /** A pitch by autocorrelation; null where nothing repeats. */
+  /** A pitch by autocorrelation; null if nothing is periodic. */
   roughPitch() {
     const { window, workingHz } = this;
     const longest = Math.floor(workingHz / LOWEST_HZ);

@@ -1,13 +1,13 @@
-// The pitch of a sound as the server measured it, and beyond that, for its newest part, as the device itself
-// hears it. Two pictures draw it: the growing reed, and the course of a glide.
+// The pitch of a sound as measured by the server and, for its newest part, by the device. Two pictures draw
+// it: the growing reed, and the course of a glide.
 
 const FRAME_S = 0.01;
-const MATCHED_FRAMES = 20; // of both, from which their difference is taken
-// By now the server has found a voice where there is one: what it has not found is not drawn any more.
+const MATCHED_FRAMES = 20; // Frames with both, from which their difference is taken.
+// By now the server has found the voice, if there is one: frames without one are not drawn any more.
 const DISAGREES_S = 1.2;
 
-// A held voice stays within a step of its note: what is farther off for a good part of a second and comes
-// and goes is another sound. A break of the voice is shorter.
+// A held voice stays within a step of its note: sound farther off for a good part of a second, on and off, is
+// another source. A break of the voice is shorter.
 const OFF_CENTS = 250;
 const LOOKED_AT_FRAMES = 150;
 const OTHER_SHARE = 0.25;
@@ -25,18 +25,18 @@ export class HeardPitch {
     this.ear = null;
   }
 
-  /** What the server measured since the last time. */
+  /** The server's new frames. */
   add(cents, hold) {
     this.cents.push(...cents);
     this.hold = hold;
   }
 
-  /** Frames that are known of by either. */
+  /** Number of frames known from either. */
   get length() {
     return Math.max(this.cents.length, this.ear?.cents.length ?? 0);
   }
 
-  /** The hold as the server has it, or as the device has it until the server says; null for none. */
+  /** The hold as the server has it, or as the device has it until then; null for none. */
   shownHold() {
     if (this.hold?.start_s != null) return this.hold;
     const { ear } = this;
@@ -47,7 +47,7 @@ export class HeardPitch {
     return { start_s: ear.start_s, seconds: ear.seconds, ended: ear.isSilent, centre_cents: centre };
   }
 
-  /** The pitch of the frames from one on; a rough one is moved by as much as the two differ. */
+  /** The pitch of the frames from one on; the device's pitch is shifted by the difference of the two. */
   points(from, count) {
     const measured = this.cents.length;
     const found = [];
@@ -58,7 +58,7 @@ export class HeardPitch {
     return found;
   }
 
-  /** How much higher the server's pitch is than the device's: another tuning, or a rough octave. */
+  /** Semitones of the server's pitch above the device's: another tuning, or a rough octave. */
   difference() {
     const last = this.cents.length;
     if (this.differsAt === last) return this.differs;
@@ -72,7 +72,7 @@ export class HeardPitch {
     return this.differs;
   }
 
-  /** Whether another voice or sound seems to be in what was measured of the last moments of a held note. */
+  /** Whether the last moments of a held note seem to contain another voice or sound. */
   get hasAnother() {
     if (!this.hold?.start_s || this.hold.ended) return false;
     const first = Math.max(this.cents.length - LOOKED_AT_FRAMES, Math.round(this.hold.start_s / FRAME_S));
@@ -83,7 +83,7 @@ export class HeardPitch {
     return share >= OTHER_SHARE && share <= 1 - OTHER_SHARE;
   }
 
-  /** The frame up to which a hold goes, of so many that are shown. */
+  /** The last frame of a hold, among the frames shown. */
   lastFrame(hold, shown) {
     const first = Math.round(hold.start_s / FRAME_S);
     if (hold.ended) return Math.min(shown, first + Math.round(hold.seconds / FRAME_S));

@@ -1,11 +1,11 @@
-// What a microphone check finds: the room, the voice, clipping; and what mends each, in words.
+// Findings of a microphone check: room, voice, clipping; and the advice for each, in words.
 
 import { LevelFrames } from "./level_frames.js";
 import { gettext } from "../../ui/js/words.js";
 
 const FRAME_S = 0.05;
-const LEAST_S = 3; // a room has been heard for so long
-// Levels need 15 dB between voice and room, pitch and edges 10 (the engine's own limits); the rest is margin.
+const LEAST_S = 3; // Duration after which the room is known.
+// Levels need 15 dB between voice and room, pitch and edges 10 (the engine's limits); the rest is margin.
 const CLEAR_DB = 20;
 // A comfortable voice at 30 cm reaches -30 to -20 dBFS.
 const FAR_DBFS = -40;
@@ -14,7 +14,7 @@ const CLIPPED_SHARE = 0.001;
 
 const share = (values, part) => [...values].sort((a, b) => a - b)[Math.floor(part * (values.length - 1))];
 
-/** Levels of what comes in. */
+/** Levels of the input. */
 export class InputLevels {
   /** @param {number} rate samples a second */
   constructor(rate) {
@@ -41,7 +41,7 @@ export class InputLevels {
   }
 }
 
-/** What was found, in words, each with what mends it. */
+/** The findings in words, each with advice. */
 export function wordsFor({ room_dbfs: room, voice_dbfs: voice, clipped }, processed) {
   const words = [];
   if (voice - room < CLEAR_DB && voice > FAR_DBFS)

@@ -1,4 +1,4 @@
-// Levels of a sound as it comes, frame by frame.
+// Levels of an incoming sound, frame by frame.
 
 export const decibels = (power) => 10 * Math.log10(Math.max(power, 1e-12));
 

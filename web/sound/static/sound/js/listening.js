@@ -1,5 +1,5 @@
-// One take from its source to the server: opens the sound, records, streams, and says how it ended.
-// However it ends, the microphone closes, also one that is only handed over after the end.
+// One take from its source to the server: opens the sound, records, streams, and reports the end. At any end
+// the microphone closes, also one that opens only after the end.
 
 import { onGaps, openMicrophone, openSimulated, record } from "./recorder.js";
 import { Take, TakeLine } from "./take.js";
@@ -27,7 +27,7 @@ export const AWAY = gettext(
   "This page was not in front, so the sound has gaps. This try was not saved. Try again.",
 );
 
-/** What went wrong with opening a source, in words. */
+/** Errors of opening a source, in words. */
 export const troubleWith = (kind, error) =>
   (kind === "microphone" && MICROPHONE_TROUBLE[error.name]) ||
   { AudioAsleep: ASLEEP, NoRecorder: NO_RECORDER }[error.name] ||
@@ -35,15 +35,15 @@ export const troubleWith = (kind, error) =>
 
 /**
  * `how` has kind, workletUrl, simulatedUrl, takeUrl, and ready, frames, saving, saved, failed and lost;
- * where wanted `about` (gives what the take is of, once it is being recorded), `block` (each block as it comes), `recorded` (the whole),
- * `closed` (nobody will hear it here, but it may go another way) and `busy` (measured afterwards).
+ * optionally `about` (describes the take once it is recording), `block` (each incoming block), `recorded`
+ * (the whole), `closed` (no live answer, but it may be sent another way) and `busy` (measured afterwards).
  */
 export class Listening {
   constructor(how) {
     this.how = how;
     this.stopping = false;
     this.over = false;
-    /** Ends what watches over the recording. */
+    /** Stops watching the recording. */
     this.watch = new AbortController();
   }
 
@@ -87,7 +87,7 @@ export class Listening {
     if (this.source.isMuted()) this.cutShort(MUTED);
   }
 
-  /** No more sound: what there is is measured and saved. */
+  /** The sound is complete: measure and save it. */
   async stop() {
     if (this.stopping || this.over || !this.line) return;
     this.stopping = true;
@@ -99,14 +99,14 @@ export class Listening {
     if (!this.over) this.line.stop();
   }
 
-  /** The sound is not whole: a part of a hold is no try. `words` say why. */
+  /** The sound is incomplete: part of a hold is no try. `words` give the reason. */
   cutShort(words) {
     if (this.stopping || this.over) return;
     this.abandon();
     this.how.failed(words, { cutShort: true });
   }
 
-  /** Forget it; nothing is saved, and the microphone closes now. */
+  /** Discards it; nothing is saved, and the microphone closes now. */
   abandon() {
     this.over = true;
     this.watch.abort();

@@ -1,12 +1,12 @@
-// Draws the growing reed: the stem is the pitch trace as the server measured it, and its tip, which the
-// server has not measured yet, is what the device itself hears.
+// Draws the growing reed: the stem is the server's pitch trace, and its tip, which the server has not
+// measured yet, is the device's own.
 
 import { HeardPitch, median } from "./heard_pitch.js";
 import { Reveal } from "./reveal.js";
 
 const FRAME_S = 0.01;
 const CLIP_CENTS = 120;
-const POINT_FRAMES = 6; // a point is the median of 60 ms: no smoothing hides more than the line is wide
+const POINT_FRAMES = 6; // A point is the median of 60 ms: smoothing hides no more than the width of the line.
 
 /** The traces of the stage (a wide and a narrow one), drawn together. */
 export class LiveTrace {
@@ -19,7 +19,7 @@ export class LiveTrace {
       pxPerS: Number(svg.dataset.pxPerS),
       centre: Number(svg.dataset.centre),
       pxPerCent: Number(svg.dataset.pxPerCent),
-      plain: "plain" in svg.dataset, // a hiss has no pitch to lean by
+      plain: "plain" in svg.dataset, // A hiss has no pitch to lean by.
     }));
     this.clear();
   }
@@ -33,11 +33,11 @@ export class LiveTrace {
 
   add(cents, hold, level = null) {
     this.pitch.add(cents, hold);
-    if (cents.length) this.level = level; // a chunk that completes no frame says nothing of the level
+    if (cents.length) this.level = level; // A chunk without a complete frame contains no level.
     this.reveal.upTo(this.pitch.length);
   }
 
-  /** What the device hears by itself, ahead of the server. */
+  /** The device's own measurement, ahead of the server's. */
   hears(ear) {
     this.pitch.ear = ear;
     this.reveal.upTo(this.pitch.length);
@@ -45,7 +45,7 @@ export class LiveTrace {
 
   draw(shown) {
     for (const drawing of this.drawings) {
-      if (shown && !drawing.svg.getClientRects().length) continue; // the other shape is the one in sight
+      if (shown && !drawing.svg.getClientRects().length) continue; // The other shape is visible.
       const live = drawing.svg.querySelector("[data-live]");
       const hold = this.pitch.shownHold();
       if (!hold) live.removeAttribute("d");
@@ -55,7 +55,7 @@ export class LiveTrace {
     if (shown) this.stage.dispatchEvent(new CustomEvent("drawn", { detail: shown }));
   }
 
-  /** The head: full for level inside its band, half under it, open over it; none where not judged. */
+  /** The head: full for a level inside its band, half below, open above; none if not judged. */
   crown(head, path) {
     if (!head) return;
     const tip = path?.match(/([\d.]+) ([\d.]+)$/);
@@ -94,7 +94,7 @@ export class LiveTrace {
     return path;
   }
 
-  /** A hold taller than the picture makes everything in it smaller, never leaves it. */
+  /** A hold taller than the picture scales everything down and never leaves it. */
   scaled(drawing, seconds) {
     const room = drawing.ground - 14;
     const pxPerS = Math.min(drawing.pxPerS, room / Math.max(seconds, 0.1));

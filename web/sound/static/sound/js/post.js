@@ -1,4 +1,4 @@
-// Sends a form until somebody answers. The key inside it makes a second arrival harmless.
+// Sends a form until an answer arrives. Its key makes a second arrival harmless.
 import { gettext } from "../../ui/js/words.js";
 
 const FIRST_WAIT_MS = 500;
@@ -6,7 +6,7 @@ const LONGEST_WAIT_MS = 8000;
 
 const pause = (ms) => new Promise((resolve) => setTimeout(resolve, ms));
 
-/** The answer's JSON, with `ok`; tells `onWaiting` when the network or the server is away. */
+/** The answer's JSON, with `ok`; calls `onWaiting` when the network or the server is away. */
 export async function postUntilHeard(url, fields, onWaiting) {
   const form = new FormData();
   for (const [name, value] of Object.entries(fields)) form.append(name, value);
@@ -19,7 +19,7 @@ export async function postUntilHeard(url, fields, onWaiting) {
         return { ok: false, sentence: gettext("You are signed out. Reload the page and try again.") };
       }
     } catch {
-      // no network: wait and try again
+      // No network: wait and try again.
     }
     onWaiting();
     await pause(wait);

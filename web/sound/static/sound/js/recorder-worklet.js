@@ -1,6 +1,6 @@
-// Runs on the audio thread: gathers what comes in and passes it on, untouched.
+// Runs on the audio thread: collects the input and passes it on unchanged.
 
-const BLOCK = 1024; // about 21 ms at 48 kHz: a part of what the reed may lag behind the voice
+const BLOCK = 1024; // About 21 ms at 48 kHz: part of the delay between voice and reed.
 
 class Recorder extends AudioWorkletProcessor {
   constructor() {
@@ -10,7 +10,7 @@ class Recorder extends AudioWorkletProcessor {
     this.port.onmessage = () => {
       this.port.postMessage(this.block.slice(0, this.filled));
       this.filled = 0;
-      this.port.postMessage(null); // nothing comes after this
+      this.port.postMessage(null); // Nothing comes after this.
       this.over = true;
     };
   }

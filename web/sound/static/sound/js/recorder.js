@@ -1,5 +1,5 @@
-// Sound from a source, through the worklet, into a take. Nothing here measures anything, and nothing here
-// waits for ever: a sound output that is asleep or a script that does not come is said by its name.
+// Sound from a source, through the worklet, into a take. Nothing here measures, and nothing waits for ever: a
+// sleeping sound output or a missing script is reported by name.
 
 const WAKES_MS = 2500;
 const FETCHES_MS = 6000;
@@ -8,26 +8,26 @@ const DRAINS_MS = 800;
 let context = null;
 let worklet = null;
 
-/** A promise that gives up after a while, with an error of that name. */
+/** A promise that fails after a while, with an error of this name. */
 export function within(promise, ms, name) {
   let timer;
   const late = new Promise((_, reject) => (timer = setTimeout(() => reject(new DOMException("", name)), ms)));
   return Promise.race([promise, late]).finally(() => clearTimeout(timer));
 }
 
-/** Fetches the recorder ahead, so that a session goes on without a network; needs no key press. */
+/** Loads the recorder in advance, so that a session continues offline; needs no key press. */
 export function prepareRecorder(workletUrl) {
   context ??= new AudioContext({ latencyHint: "interactive" });
   worklet ??= context.audioWorklet.addModule(workletUrl).catch((error) => {
-    worklet = null; // the next time may find a network
+    worklet = null; // The next time there may be a network.
     throw error;
   });
   return worklet;
 }
 
 /**
- * The page's one audio context; must first be asked for from a key press or a tap.
- * Rejects with `AudioAsleep` where the device does not let it sound.
+ * The page's one audio context; first requested in a key press or a tap. Rejects with `AudioAsleep` if the
+ * device does not let it run.
  */
 export async function audioContext() {
   context ??= new AudioContext({ latencyHint: "interactive" });
@@ -35,17 +35,17 @@ export async function audioContext() {
   return context;
 }
 
-/** Closes a stream's tracks: the light of the microphone goes out. */
+/** Closes a stream's tracks, which turns off the microphone's light. */
 const closeAll = (stream) => stream.getTracks().forEach((each) => each.stop());
 
-/** The real microphone, with everything off that would change the sound. */
+/** The real microphone, without any processing of the sound. */
 export async function openMicrophone() {
   if (!navigator.mediaDevices?.getUserMedia) throw new DOMException("", "NotFoundError");
   const stream = await navigator.mediaDevices.getUserMedia({
     audio: { echoCancellation: false, noiseSuppression: false, autoGainControl: false, channelCount: 1 },
   });
   const track = stream.getAudioTracks()[0];
-  // what the browser did, which is not always what it was asked for
+  // The browser's actual settings, which can differ from those requested.
   const { echoCancellation, noiseSuppression, autoGainControl } = track.getSettings();
   try {
     const context = await audioContext();
@@ -60,7 +60,7 @@ export async function openMicrophone() {
       },
       start() {},
       close: () => closeAll(stream),
-      whole: false, // when it ends by itself, it was taken away
+      whole: false, // If it ends by itself, it was taken away.
       onLost: (tell) => track.addEventListener("ended", tell),
       isMuted: () => track.muted,
       onMuted: (tell, signal) => track.addEventListener("mute", tell, { signal }),
@@ -83,14 +83,14 @@ export async function openSimulated(url) {
     capture: { device: "simulated voice", browser: navigator.userAgent },
     start: () => node.start(),
     close() {},
-    whole: true, // when it ends by itself, it is over
+    whole: true, // If it ends by itself, it is over.
     onLost: (tell) => node.addEventListener("ended", tell),
     isMuted: () => false,
     onMuted() {},
   };
 }
 
-/** Tells when the sound has gaps that nobody hears: the page is not in front, or the device took the sound. */
+/** Reports gaps in the sound: the page is in the background, or the device took the sound away. */
 export function onGaps(tell, signal) {
   document.addEventListener("visibilitychange", () => document.hidden && tell(), { signal });
   context?.addEventListener("statechange", () => context.state !== "running" && tell(), { signal });
@@ -110,16 +110,16 @@ export async function record(source, workletUrl, onBlock) {
   const finished = new Promise((resolve) => (allIn = resolve));
   node.port.onmessage = ({ data }) => (data === null ? allIn() : onBlock(asIntegers(data)));
   source.node.connect(node);
-  node.connect(context.destination); // it gives out silence; unconnected it would not run
+  node.connect(context.destination); // Its output is silent, but unconnected it would not run.
   source.start();
   return {
     rate: context.sampleRate,
     beganAt: context.currentTime,
-    // how much later than it is due a sound is heard here
+    // Output latency: how much later than scheduled a sound is audible.
     lateBy: context.outputLatency || context.baseLatency || 0,
     async stop() {
       node.port.postMessage("stop");
-      await within(finished, DRAINS_MS, "Drained").catch(() => {}); // an output that sleeps drains nothing
+      await within(finished, DRAINS_MS, "Drained").catch(() => {}); // A sleeping output plays nothing.
       node.port.onmessage = null;
       source.node.disconnect();
       node.disconnect();

@@ -1,9 +1,9 @@
-// Frames come in rounds; they are drawn one after another as they sounded, at the screen's own pace.
+// Frames arrive in batches; they are drawn one by one in the rhythm of the sound, at the screen's rate.
 
 const FRAME_MS = 10;
-const MOST_BEHIND = 4; // frames: what waits longer than this is shown at once
+const MOST_BEHIND = 4; // frames: if more wait than this, show them at once
 
-/** Calls `draw(shown)` at each picture of the screen while there are frames that have not been drawn. */
+/** Calls `draw(shown)` at each screen refresh while there are frames to draw. */
 export class Reveal {
   constructor(draw) {
     this.draw = draw;
@@ -15,7 +15,7 @@ export class Reveal {
     this.have = 0;
   }
 
-  /** So many frames are here by now. */
+  /** Number of frames that have arrived. */
   upTo(have) {
     this.have = have;
     if (this.running) return;

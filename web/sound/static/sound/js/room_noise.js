@@ -1,14 +1,14 @@
-// Whether a room is too loud to find a voice in: sound without a pause, nearly as loud as a voice.
+// Whether a room is too loud to find a voice: sound without a pause, nearly as loud as a voice.
 
 import { LevelFrames } from "./level_frames.js";
 
 const FRAME_S = 0.05;
-// Longer than any breath or word without a pause in it; a message comes within three seconds.
+// Longer than any breath or word without a pause; a message appears within three seconds.
 const WINDOW_S = 2.5;
-// A comfortable voice at 30 cm reaches −30 to −20 dBFS. With the room closer than 15 dB to it, neither
-// pitch nor edges can be measured (the engine's own limit for levels is 15 dB).
+// A comfortable voice at 30 cm reaches −30 to −20 dBFS. If the room is closer than 15 dB, neither pitch nor
+// edges can be measured (the engine's own limit for levels is 15 dB).
 const LOUD_DBFS = -40;
-// Fans, traffic and television vary: a tenth of the window may be softer.
+// Fans, traffic and television vary: a tenth of the window can be softer.
 const SOFTER_SHARE = 0.1;
 
 export class RoomNoise {

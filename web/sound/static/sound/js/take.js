@@ -1,14 +1,14 @@
-// A take: its key, its sound so far, and its way to the server, however often the line breaks.
+// A take: its key, its sound so far, and its connection to the server, however often that breaks.
 
 const HEADER_BYTES = 4;
 const LARGEST_CHUNK = 16384; // samples
-const SENT_EVERY_S = 0.06; // a message costs the same whether it is long or short
-const FROZEN_MS = 5000; // a server that answers nothing for so long is as good as away
-const ANSWERS_MS = 20000; // and so long it may take to measure the whole
+const SENT_EVERY_S = 0.06; // A message costs the same at any length.
+const FROZEN_MS = 5000; // Without an answer for this long, the server counts as away.
+const ANSWERS_MS = 20000; // Maximum time to measure the whole take.
 const FIRST_WAIT_MS = 400;
 const LONGEST_WAIT_MS = 8000;
 
-/** The recording, kept here until the server says that it has it. */
+/** The recording, kept here until the server has it. */
 export class Take {
   constructor(rate) {
     this.key = crypto.randomUUID();
@@ -46,7 +46,7 @@ export class Take {
   }
 }
 
-/** Brings a take to the server. `on` has ready, frames, saved, refused, busy, lost and closed. */
+/** Sends a take to the server. `on` has ready, frames, saved, refused, busy, lost and closed. */
 export class TakeLine {
   constructor(url, take, details, on) {
     this.url = url;
@@ -73,10 +73,10 @@ export class TakeLine {
     this.socket.onclose = ({ code }) => this.closed(code);
   }
 
-  /** Sends what is new; called whenever sound was added. */
+  /** Sends new samples; called whenever sound was added. */
   flush() {
     if (this.over) return;
-    // the socket may stand open while the server behind it is frozen: then it is a line that is away
+    // The socket may be open while the server is frozen: then the connection counts as away.
     if (this.socket && performance.now() - this.answeredAt > FROZEN_MS) return this.drop();
     if (!this.isReady) return;
     if (!this.stopping && this.take.samples - this.sent < SENT_EVERY_S * this.take.rate) return;
@@ -89,7 +89,7 @@ export class TakeLine {
     }
   }
 
-  /** No more sound will come: save it. */
+  /** The sound is complete: save it. */
   stop() {
     this.stopping = true;
     this.answeredAt = performance.now();
@@ -98,13 +98,13 @@ export class TakeLine {
     this.watching = setInterval(() => this.watch(), 1000);
   }
 
-  /** After the last sound nothing else asks whether the server still answers. */
+  /** After the last sound, nothing else checks whether the server still answers. */
   watch() {
     if (this.over) clearInterval(this.watching);
     else if (this.socket && performance.now() - this.answeredAt > ANSWERS_MS) this.drop();
   }
 
-  /** As if the line had torn: a frozen server does not even close it. */
+  /** Treat it as a broken connection: a frozen server does not even close it. */
   drop() {
     const socket = this.socket;
     socket.onclose = socket.onmessage = null;
@@ -112,7 +112,7 @@ export class TakeLine {
     this.closed(0);
   }
 
-  /** Forget the take; nothing is saved. */
+  /** Discards the take; nothing is saved. */
   abandon() {
     this.over = true;
     clearInterval(this.watching);
@@ -139,7 +139,7 @@ export class TakeLine {
       this.flush();
     } else {
       this.over = true;
-      this.on[message.type](message); // saved, refused or busy
+      this.on[message.type](message); // Saved, rejected or busy.
       this.socket.close();
     }
   }

@@ -1,4 +1,4 @@
-// 16-bit samples as a WAV file, for sound that is sent after the fact.
+// 16-bit samples as a WAV file, for sound uploaded afterwards.
 
 const HEADER = 44;
 

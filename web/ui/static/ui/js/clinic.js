@@ -1,4 +1,4 @@
-// What every clinician's page does; a page's own script begins with it.
+// Script of every clinician's page; a page's own script imports it first.
 
 import "./keys.js";
 import "./unsaved.js";

@@ -1,4 +1,4 @@
-// The keys that work on every clinician's screen. Any element with data-key is reached by that key.
+// Keys of every clinician's screen. A key activates the element with its data-key.
 
 import { onKeys } from "./onkeys.js";
 
@@ -8,7 +8,7 @@ function showKeys() {
   document.getElementById("keys").showModal();
 }
 
-/** What a key reaches: on the line in focus before anything else, and only what can be seen. */
+/** The target of a key: on the focused line first, and only if visible. */
 function reached(selector) {
   const line = document.querySelector("[data-line][aria-current=true]");
   const all = [...(line?.querySelectorAll(selector) ?? []), ...document.querySelectorAll(selector)];
@@ -39,7 +39,7 @@ onKeys(
     if (typing(target)) return null;
     if (key === "?") return showKeys;
     if (key === "/") return find;
-    if (key === "enter" && target.closest("a, button, summary")) return null; // its own press
+    if (key === "enter" && target.closest("a, button, summary")) return null; // The element's own press.
     const wanted = reached(`[data-key="${CSS.escape(key)}"]`);
     return wanted && (() => wanted.click());
   },

@@ -1,5 +1,5 @@
-// The one place where a page hears its keys: sets of keys, the newest first. A set that knows the key that
-// was pressed has it, and nothing else sees it.
+// Key handling of a page in one place: sets of keys, the newest first. The first set that knows the key takes
+// it, and no other sees it.
 
 const FIELDS = "input, select, textarea, [contenteditable], dialog";
 const sets = [];
@@ -13,7 +13,7 @@ const sets = [];
  * @param {boolean} [how.repeats] a key that is held down counts again
  */
 export function onKeys(does, { fields = FIELDS, alt = false, repeats = true } = {}) {
-  // only now: what a page itself watches for is watched first
+  // Only now: the page's own handlers come first.
   if (!sets.length) document.addEventListener("keydown", heard, true);
   sets.unshift({ does, fields, alt, repeats });
 }

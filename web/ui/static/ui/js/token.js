@@ -1,4 +1,4 @@
-// The token that a form is sent with. It is read each time: signing in again in another tab changes it.
+// The CSRF token of a form. It is read each time, because signing in again in another tab changes it.
 
 const cookie = (name) =>
   document.cookie
@@ -6,6 +6,6 @@ const cookie = (name) =>
     .find((each) => each.startsWith(`${name}=`))
     ?.slice(name.length + 1);
 
-/** The cookie's own, or else that of the page. */
+/** The cookie's value, or else the page's. */
 export const csrfToken = () =>
   cookie("csrftoken") ?? document.querySelector("[name=csrfmiddlewaretoken]")?.value ?? "";

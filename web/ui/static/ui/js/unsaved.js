@@ -1,5 +1,5 @@
-// What is typed into a form is kept as it is typed, and is back when the page is opened again. Forms say
-// so with the hidden field of the tag "unsaved"; the site keeps it, for computers are shared.
+// Stores form input as it is typed, and restores it when the page is opened again. Forms opt in with the
+// hidden field of the tag "unsaved"; the site stores it, because computers are shared.
 import { filled, gettext } from "./words.js";
 
 const WAIT_MS = 700;
@@ -7,7 +7,7 @@ const forms = [...document.querySelectorAll("[data-unsaved]")].map((field) => fi
 const unsaved = (form) => form.querySelector("[data-unsaved]");
 const tell = document.querySelector("[data-not-kept]");
 let sending = Promise.resolve(true);
-let under = 0; // how many of them are on their way
+let under = 0; // Number of requests being sent.
 
 const fieldsOf = (form) =>
   [...form.elements].filter(
@@ -25,7 +25,7 @@ function stood(field) {
   return field.defaultValue;
 }
 
-/** By field, what was typed and what stood there; a field that was left alone is not in it. */
+/** By field: the typed and the stored value; unchanged fields are left out. */
 const typed = (form) =>
   Object.fromEntries(
     fieldsOf(form)
@@ -33,7 +33,7 @@ const typed = (form) =>
       .map((field) => [nameOf(field), [stands(field), stood(field)]]),
   );
 
-/** Sends what differs from what was kept last; whether all of it is kept now. */
+/** Sends the difference to the last stored input; returns whether all of it is stored now. */
 function keep(form, { leaving = false } = {}) {
   if (form.sent) return sending;
   const fields = typed(form);
@@ -58,7 +58,7 @@ function keep(form, { leaving = false } = {}) {
   return sending;
 }
 
-/** Puts back what was kept, and says so; where the saved text has changed meanwhile, both are shown. */
+/** Restores the input and says so; if the saved text changed meanwhile, shows both. */
 function bringBack(form) {
   const holder = form.querySelector("[data-kept]");
   form.kept = "{}";
@@ -108,7 +108,7 @@ function line(words) {
 
 const dirty = (form) => !form.sent && Object.keys(typed(form)).length > 0;
 
-/** Goes on once everything typed is kept; where that fails, says so, and goes at the second asking. */
+/** Leaves the page once the input is stored; if that fails, says so and leaves at the second request. */
 async function leave(go) {
   const kept = await Promise.all(forms.filter(dirty).map((form) => keep(form, { leaving: true })));
   if (kept.every(Boolean) || !tell.hidden) return go();
@@ -131,7 +131,7 @@ for (const form of forms) {
     clearTimeout(timer);
     form.sent = true;
     if (!under) return;
-    // what is on its way would come back after the saved form had been forgotten
+    // A request in progress would bring it back after the saved form was cleared.
     event.preventDefault();
     const by = event.submitter;
     sending.then(() => setTimeout(() => form.requestSubmit(by)));
@@ -161,7 +161,7 @@ document.addEventListener("submit", (event) => {
   const by = event.submitter;
   leave(() => {
     form.setAttribute("data-leaving", "");
-    setTimeout(() => form.requestSubmit(by)); // not while the first submission is still being dispatched
+    setTimeout(() => form.requestSubmit(by)); // Not while the first submission is still being dispatched.
   });
 });
 addEventListener("pagehide", () => forms.filter(dirty).forEach((form) => keep(form)));

@@ -1,16 +1,16 @@
-// Texts of the scripts in the language of the page. The page carries a catalogue where its language
-// is not the one that the texts are written in; without one each text stands for itself.
+// Texts of the scripts in the page's language. The page contains a catalogue if its language is not that of
+// the source; without one each text is used as written.
 
 const page = globalThis.document?.getElementById?.("words");
 const catalogue = page ? JSON.parse(page.textContent) : {};
 const language = globalThis.document?.documentElement?.lang || "en";
 
-// English dates name the day first, as the server writes them.
+// English dates begin with the day, as the server writes them.
 export const LOCALE = language === "en" ? "en-GB" : language;
 
 export const gettext = (text) => catalogue[text] ?? text;
 
-// The form for a count; the rule is the language's own.
+// The form for a count, by the rule of the language.
 /** @type {Intl.LDMLPluralRule[]} */
 const ORDER = ["zero", "one", "two", "few", "many", "other"];
 const rule = new Intl.PluralRules(language);
