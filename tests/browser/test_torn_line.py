@@ -63,7 +63,7 @@ def test_cut_again_and_again(sounding, line):
 def test_the_answer_lost_on_its_way_does_not_double_the_try(sounding, line, monkeypatch):
     from web.intake import consumers
 
-    say = consumers.TakeConsumer._say
+    say = consumers.TakeConsumer._send
     lost = []
 
     async def lose_the_first_answer(self, **message):
@@ -73,7 +73,7 @@ def test_the_answer_lost_on_its_way_does_not_double_the_try(sounding, line, monk
             return
         await say(self, **message)
 
-    monkeypatch.setattr(consumers.TakeConsumer, "_say", lose_the_first_answer)
+    monkeypatch.setattr(consumers.TakeConsumer, "_send", lose_the_first_answer)
     assert "target 5 s." in result(sounding)
     expect(sounding.get_by_text("all sent")).to_be_visible()
     assert str(saved_whole().key) == lost[0]

@@ -55,14 +55,14 @@ test("how far it went is remembered with its session", async () => {
   await practice.reached({ turn: 1, try: 2 });
   assert.deepEqual(store.state.get("progress").at, { turn: 1, try: 2 });
   assert.equal(store.state.get("progress").session.key, "s");
-  await practice.went(null);
+  await practice.saveProgress(null);
   assert.equal(store.state.get("progress"), null);
 });
 
 test("a part that is interrupted keeps what it had begun and goes no further", async () => {
   const { practice, put } = practising();
   practice.interrupt.arm();
-  const part = practice.ofThisPart();
+  const part = practice.forPart();
   const going = (async () => {
     await part.mark("felt", "easy");
     await part.mark("effort", 3);
@@ -79,7 +79,7 @@ test("a part that is interrupted keeps what it had begun and goes no further", a
 
 test("what a part sets is the practice's own", () => {
   const { practice } = practising();
-  const part = practice.ofThisPart();
+  const part = practice.forPart();
   part.canRepeat = true;
   assert.equal(practice.canRepeat, true);
 });

@@ -24,17 +24,17 @@ function measured(cents, hold = HOLD) {
 
 test("until the server says, the hold is the device's", () => {
   const pitch = new HeardPitch();
-  assert.equal(pitch.shownHold(), null);
+  assert.equal(pitch.currentHold(), null);
   pitch.ear = ear([...frames(50, null), ...frames(30, -390)], 50);
-  assert.deepEqual(pitch.shownHold(), { start_s: 0.5, seconds: 0.3, ended: false, centre_cents: -390 });
+  assert.deepEqual(pitch.currentHold(), { start_s: 0.5, seconds: 0.3, ended: false, centre_cents: -390 });
   pitch.add(frames(60, null), { start_s: null, seconds: 0, ended: false });
-  assert.equal(pitch.shownHold().start_s, 0.5);
+  assert.equal(pitch.currentHold().start_s, 0.5);
 });
 
 test("what the server has heard and found no voice in is not drawn any more", () => {
   const pitch = measured(frames(180, null), { start_s: null, seconds: 0, ended: false });
   pitch.ear = ear([...frames(50, null), ...frames(140, -390)], 50);
-  assert.equal(pitch.shownHold(), null);
+  assert.equal(pitch.currentHold(), null);
 });
 
 test("the device's pitch is moved by as much as the two differ, and only beyond what is measured", () => {

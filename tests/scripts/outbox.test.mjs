@@ -21,7 +21,7 @@ class Acknowledged {
   async add({ kind, key, at }, { receipt, epoch }) {
     if (receipt) this.rows.push({ id: key, kind, key, at, epoch, sealed: new Blob([receipt]) });
   }
-  async ofOtherEpochs(epoch) {
+  async fromOtherEpochs(epoch) {
     return this.rows.filter((each) => each.epoch !== epoch);
   }
   async remove(id) {
@@ -83,7 +83,7 @@ test("without a network it waits, longer each time, and goes as soon as the line
   assert.equal(clinic.asked.length, 1);
   await pass(1);
   assert.equal(clinic.asked.length, 2);
-  box.hurry(); // The browser reports that it is online.
+  box.retryNow(); // The browser reports that it is online.
   await settled();
   assert.deepEqual([box.line, box.waiting], ["open", 0]);
 });
@@ -150,7 +150,7 @@ test("a closed link ends the sending, and what waits stays", async () => {
   const { box, told: said } = await opened();
   await box.put(told("a"));
   await settled();
-  box.hurry();
+  box.retryNow();
   await pass(120_000);
   assert.deepEqual(said.closed, ["Closed."]);
   assert.equal(clinic.asked.length, 1);
@@ -224,7 +224,7 @@ test("what the version before left readable is sealed, and goes", async () => {
   assert.doesNotMatch(lying(store), /minutes/);
   assert.equal(box.waiting, 1);
   new Clinic({});
-  box.hurry();
+  box.retryNow();
   await settled();
   assert.equal(store.rows.size, 0);
 });

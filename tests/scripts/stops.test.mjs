@@ -51,7 +51,7 @@ test("it lies there at once, then sealed, and goes from the next page as it lies
   assert.deepEqual(asked[0].flags, ["new_pain"]); // This page knows it, and sends it in the open.
 
   clinic({});
-  opened().hurry();
+  opened().retryNow();
   await settled();
   assert.deepEqual([asked.at(-1).sealed, asked.at(-1).flags], ["sealed 1", undefined]);
   assert.deepEqual(lying(), []);
@@ -72,7 +72,7 @@ test("a server that knows no seal has refused nothing; one that opened it has", 
   kept.set(NAME, JSON.stringify([row]));
   clinic({ status: 422, body: { sentence: "Nothing was said to be wrong." } }, {});
   const stops = opened();
-  stops.hurry();
+  stops.retryNow();
   await settled();
   assert.equal(stops.waiting, 1);
   clock.tick(1000);
@@ -82,7 +82,7 @@ test("a server that knows no seal has refused nothing; one that opened it has", 
   kept.set(NAME, JSON.stringify([row]));
   clinic({ status: 422, body: { state: "refused" } });
   const refused = opened();
-  refused.hurry();
+  refused.retryNow();
   await settled();
   assert.deepEqual([refused.waiting, refused.list[0].refused], [0, 422]);
 });
@@ -94,10 +94,10 @@ test("after a restore a stop that had arrived goes once more, sealed", async () 
   assert.equal(asked.length, 1);
   clinic({ body: { epoch: "second" } });
   const later = opened(seal, "second");
-  later.hurry();
+  later.retryNow();
   await settled();
   assert.deepEqual([asked.length, asked[1].sealed, asked[1].key], [2, "sealed 1", asked[0].key]);
-  opened(seal, "second").hurry();
+  opened(seal, "second").retryNow();
   await settled();
   assert.equal(asked.length, 2);
 });

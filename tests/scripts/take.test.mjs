@@ -4,7 +4,7 @@ import assert from "node:assert/strict";
 import { afterEach, beforeEach, mock, test } from "node:test";
 
 import { Take, TakeLine } from "../../web/sound/static/sound/js/take.js";
-import { within } from "../../web/sound/static/sound/js/recorder.js";
+import { withTimeout } from "../../web/sound/static/sound/js/recorder.js";
 import { Clock, settled } from "./page.mjs";
 
 const sockets = [];
@@ -127,7 +127,7 @@ test("what was saved ends the line, and a word after it is not heard", () => {
 
 test("nothing of the recorder is waited for for ever", async () => {
   let failed = null;
-  within(new Promise(() => {}), 2500, "AudioAsleep").catch((error) => (failed = error.name));
+  withTimeout(new Promise(() => {}), 2500, "AudioAsleep").catch((error) => (failed = error.name));
   clock.tick(2499);
   await settled();
   assert.equal(failed, null);

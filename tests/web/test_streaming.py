@@ -308,6 +308,6 @@ def test_an_answer_to_a_connection_that_has_gone_is_dropped():
         raise BrokenPipeError
 
     consumer = TakeConsumer()
-    consumer.unsent, consumer._say = 1, gone
+    consumer.unsent, consumer._send = 1, gone
     run(lambda: consumer._send_counted({"type": "frames"}))
     assert consumer.unsent == 0

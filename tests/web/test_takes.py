@@ -108,5 +108,5 @@ def test_a_forgotten_microphone_fills_the_take_and_no_more():
     block = np.zeros(1_000_000, "<i2")
     for first in range(0, (LONGEST_TAKE_S + 60) * 8_000, block.size):
         take.add(np.array([min(first, take.samples_in)], HEADER).tobytes() + block.tobytes())
-    assert take.full
+    assert take.is_full
     assert take.samples_in == LONGEST_TAKE_S * 8_000

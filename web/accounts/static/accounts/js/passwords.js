@@ -19,7 +19,7 @@ export function strength(password) {
 }
 
 /** @param {HTMLInputElement} field */
-function canBeLookedAt(field) {
+function addShowButton(field) {
   const look = document.createElement("button");
   look.type = "button";
   look.className = "w-fit justify-self-start cursor-pointer text-sm text-soft underline";
@@ -41,7 +41,7 @@ function canBeLookedAt(field) {
 }
 
 /** @param {HTMLInputElement} field */
-function saysHowStrong(field) {
+function addStrengthMeter(field) {
   const words = document.createElement("p");
   words.className = "help";
   words.setAttribute("role", "status");
@@ -52,7 +52,7 @@ function saysHowStrong(field) {
 
 if (typeof document !== "undefined") {
   for (const field of document.querySelectorAll('input[type="password"]'))
-    canBeLookedAt(/** @type {HTMLInputElement} */ (field));
+    addShowButton(/** @type {HTMLInputElement} */ (field));
   for (const field of document.querySelectorAll('input[name="new_password1"]'))
-    saysHowStrong(/** @type {HTMLInputElement} */ (field));
+    addStrengthMeter(/** @type {HTMLInputElement} */ (field));
 }

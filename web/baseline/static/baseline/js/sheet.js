@@ -138,7 +138,7 @@ function ask(path, words) {
   form.elements.words.focus();
 }
 
-function typeIt() {
+function typeByHand() {
   const form = find("typed");
   if (!form) return;
   form.hidden = false;
@@ -171,7 +171,7 @@ const KEYS = {
   d: () => part().last && send(`/clients/baseline-trials/${part().last}/discard/`, {}),
   u: () => [...stage.querySelectorAll('[data-do$="/restore/"]')].at(-1)?.click(),
   t: () => part().last && ask(`${part().last}/note/`, gettext("Note on the last trial")),
-  y: typeIt,
+  y: typeByHand,
   v: () => find("spirometer")?.click(),
   m: nextSource,
   f: () => document.querySelector("[data-finish]").click(),

@@ -2,8 +2,8 @@
 
 import { today } from "./day.js";
 import { endSession } from "./ending.js";
-import { overForToday, paused, resting } from "./no_practice.js";
-import { askWhereOpen, claim } from "./one_session.js";
+import { showOverForToday, paused, resting } from "./no_practice.js";
+import { confirmTakeover, claim } from "./one_session.js";
 import { ask, button, lines, make, show } from "./screens.js";
 import { askToday } from "./today_questions.js";
 import { filled, gettext } from "../../ui/js/words.js";
@@ -28,8 +28,8 @@ export async function begin(practice) {
   if (pausedBy !== null) return paused(practice, pausedBy);
   if (practice.plan.rest_until && today() <= practice.plan.rest_until)
     return resting(practice, practice.plan.rest_until);
-  if (practice.day.over) return overForToday(practice, practice.day.over);
-  await askWhereOpen(practice);
+  if (practice.day.over) return showOverForToday(practice, practice.day.over);
+  await confirmTakeover(practice);
   if (await resumed(practice)) return;
   const { voice, sort, which, demands, hours } = await askToday(practice);
   const day = practice.plan.answers[voice];
@@ -51,7 +51,7 @@ export async function begin(practice) {
   await claim(practice);
   if (demands) await practice.mark("demands", demands);
   if (!order.length) return rest(practice, day);
-  await practice.went({
+  await practice.saveProgress({
     order,
     place: 0,
     at: { turn: 0, try: 0 },
@@ -103,7 +103,7 @@ async function resumed(practice) {
 }
 
 /** Continue after an end: the first question again. */
-export const onceMore = (practice) =>
+export const startAgain = (practice) =>
   button(gettext("Back to the start"), { on: () => practice.interrupt.with("restart") });
 
 async function rest(practice, day) {
@@ -121,6 +121,6 @@ async function rest(practice, day) {
             )
         : gettext("Come back for the full session when you can."),
     ]),
-    make("div", {}, onceMore(practice)),
+    make("div", {}, startAgain(practice)),
   );
 }

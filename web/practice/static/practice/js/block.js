@@ -19,7 +19,7 @@ const ROLE_WORDS = {
 };
 
 /** Runs the block from a given try on. */
-export async function goThrough(practice, block, place, at, midway) {
+export async function runBlock(practice, block, place, at, midway) {
   if (midway && practice.block?.id === block.id) block = practice.block; // The one that the client chose of two.
   if (!midway) {
     practice.begun = { target: null };
@@ -29,7 +29,7 @@ export async function goThrough(practice, block, place, at, midway) {
   practice.closing?.();
   practice.closing = null;
   if (practice.begun.instead)
-    return goThrough(practice, { ...practice.begun.instead, or: block }, place, at, false);
+    return runBlock(practice, { ...practice.begun.instead, or: block }, place, at, false);
   const { target } = practice.begun;
   const results = [];
   for (let turn = at.turn; turn < block.turns.length; turn++) {
@@ -41,15 +41,15 @@ export async function goThrough(practice, block, place, at, midway) {
           ? filled(gettext("try {number} of {tries} · {place}"), { number: number + 1, tries, place })
           : place;
       const result = block.heard
-        ? await heardTry(practice, block, each, number, words)
-        : await toldTry(practice, block, each, words, number);
+        ? await measuredTry(practice, block, each, number, words)
+        : await unmeasuredTry(practice, block, each, words, number);
       await practice.reached({ turn, try: number + 1 });
       if (result.sentence) results.push(result.sentence);
       if (result.seconds && block.heard && !result.role) await practice.measured(each.task, result.seconds);
       if (block.voiced) await practice.day.heard(result.seconds ?? result.attempt?.hand ?? 0);
       const last = number + 1 === tries && turn + 1 === block.turns.length;
       if (block.heard) {
-        const next = await between(practice, block, result, results, last);
+        const next = await showResult(practice, block, result, results, last);
         if (next !== "on" && result.seconds && !result.role) await practice.unmeasured(each.task);
         if (next === "again") {
           results.pop();
@@ -88,7 +88,7 @@ export async function goThrough(practice, block, place, at, midway) {
 /** The target of a turn for the day: a gentler day asks for fewer seconds. */
 const today = ({ session }, turn) => (session.day === "gentler" && turn.gentler) || turn;
 
-async function heardTry(practice, block, turn, number, words) {
+async function measuredTry(practice, block, turn, number, words) {
   const role = block.contrast ? ROLES[number % 2] : "";
   const asked = today(practice, turn);
   const target = turn.wanted ?? asked.row?.[number % asked.row.length] ?? asked.seconds;
@@ -96,7 +96,7 @@ async function heardTry(practice, block, turn, number, words) {
     words = filled(gettext("gentler today: {target} s · {words}"), { target, words });
   const round = turn.rounds?.length ? turn.rounds[number % turn.rounds.length] : null;
   let spoken = "";
-  practice.sayNow = round ? announced(round, turn.rounds.length) : null;
+  practice.sayNow = round ? introduceRound(round, turn.rounds.length) : null;
   if (block.say) {
     const line = block.say[number % block.say.length];
     const plain = (spoken = line.map((piece) => piece.words).join(""));
@@ -141,14 +141,14 @@ async function heardTry(practice, block, turn, number, words) {
     if (choice === "check") await checkMicrophone(practice);
     // For this session only: the next one asks for the microphone again.
     if (choice === "stopwatch") practice.chooseSource("stopwatch", { kept: false });
-    return heardTry(practice, block, turn, number, words);
+    return measuredTry(practice, block, turn, number, words);
   }
   if (result.stage) practice.stages.set(turn.task, result.stage);
   return { ...result, attempt, role };
 }
 
 /** The introduction of a round: its number, how many remain, and whether it crosses the bridge. */
-function announced(round, rounds) {
+function introduceRound(round, rounds) {
   const parts = [
     filled(gettext("Round {number} of {rounds}, from {starts_on}."), {
       number: round.number,
@@ -166,7 +166,7 @@ function announced(round, rounds) {
   return [make("p", { class: "where", "data-announced": "" }, parts.join(" "))];
 }
 
-async function toldTry(practice, block, turn, words, number) {
+async function unmeasuredTry(practice, block, turn, words, number) {
   const asked = today(practice, turn);
   const figures = await lead(practice, block, words, asked.row?.[number] ?? asked.seconds);
   await practice.put({ ...practice.entry("told"), task: turn.task, role: "", figures });
@@ -174,7 +174,7 @@ async function toldTry(practice, block, turn, words, number) {
 }
 
 /** The result of the try, as far as the feedback setting shows it, and the rest before the next. */
-async function between(practice, block, result, results, last) {
+async function showResult(practice, block, result, results, last) {
   document.body.dataset.state = "between";
   const { attempt } = result;
   const shown = block.feedback === "live" || block.feedback === "trial";

@@ -33,17 +33,17 @@ export class Course {
 
   add(cents, hold) {
     this.pitch.add(cents, hold);
-    this.reveal.upTo(this.pitch.length);
+    this.reveal.setAvailable(this.pitch.length);
   }
 
   /** The device's own measurement, ahead of the server's. */
   hears(ear) {
     this.pitch.ear = ear;
-    this.reveal.upTo(this.pitch.length);
+    this.reveal.setAvailable(this.pitch.length);
   }
 
   draw(shown) {
-    const hold = this.pitch.shownHold();
+    const hold = this.pitch.currentHold();
     if (hold) this.live.setAttribute("d", this.path(shown, hold));
     else this.live.removeAttribute("d");
   }

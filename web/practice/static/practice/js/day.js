@@ -66,7 +66,7 @@ export class Day {
   }
 
   /** Pressed by mistake: practice continues. */
-  unend() {
+  undoEnd() {
     return this.keep({ over: null });
   }
 }

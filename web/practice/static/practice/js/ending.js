@@ -12,7 +12,7 @@ export async function endSession(practice, ending, { held = false } = {}) {
     { ...practice.entry("ended"), ending, done: practice.progress?.done ?? 0 },
     { held },
   );
-  if (!held) await practice.went(null);
+  if (!held) await practice.saveProgress(null);
   return kept;
 }
 
@@ -20,8 +20,8 @@ export async function endSession(practice, ending, { held = false } = {}) {
 export async function finish(practice) {
   practice.interrupt.arm();
   if (practice.progress.unrated?.length) {
-    await questions.effortOfAll(practice);
-    await practice.went({ ...practice.progress, unrated: [] });
+    await questions.askSessionEffort(practice);
+    await practice.saveProgress({ ...practice.progress, unrated: [] });
   }
   const said = practice.isQuick ? [] : await questions.after(practice);
   if (said.length) practice.stops.say({ flags: said, session: practice.session.key });

@@ -82,7 +82,7 @@ export function safety(practice) {
 export const GO_ON = "go_on";
 
 /** Asks what is wrong after Stop: returns a flag, GO_ON, or nothing if the client wants to end. */
-export function whatIsWrong(practice) {
+export function askWhatIsWrong(practice) {
   const { flags } = practice.plan;
   const askable = Object.entries(flags).filter(([, { asked }]) => asked);
   const options = askable.map(([flag, { words, urgent, adult }]) => ({

@@ -13,13 +13,13 @@ export class Interrupt {
     this.reason = kept;
     this.now = new Promise((_, reject) => (this.reject = reject));
     // Also a stop right after a pause: the previous promise rejects with the pause.
-    if (kept) this.breakIn(kept);
+    if (kept) this.interruptWith(kept);
     this.now.catch(() => {}); // Possibly nothing waits for it.
     return this.now;
   }
 
   /** `over` tells it without waiting: an interrupted part shows nothing more. */
-  breakIn(reason) {
+  interruptWith(reason) {
     this.now.over ??= reason;
     this.reject(reason);
   }
@@ -30,7 +30,7 @@ export class Interrupt {
   }
 
   with(what, more = {}) {
-    this.breakIn((this.reason = new Interrupted(what, more)));
+    this.interruptWith((this.reason = new Interrupted(what, more)));
   }
 }
 

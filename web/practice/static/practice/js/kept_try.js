@@ -23,7 +23,7 @@ export class KeptTry extends TryScreen {
   trialKey = null;
 
   /** The round, and the time of its beat. */
-  ofTry() {
+  tryDetails() {
     return { number: this.round?.number ?? null, beat_s: this.beatS };
   }
 
@@ -34,7 +34,7 @@ export class KeptTry extends TryScreen {
       task: this.turn.task,
       role: this.role,
       set_s: this.setS,
-      ...this.ofTry(),
+      ...this.tryDetails(),
     };
   }
 

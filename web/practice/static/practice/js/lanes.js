@@ -24,7 +24,7 @@ export class Lanes {
   }
 
   /** The connection may be back, or a user has signed in. */
-  hurry() {
+  retryNow() {
     if (this.line === "closed") return;
     this.line = "open";
     for (const lane of Object.values(this.ways)) lane.until = 0;

@@ -87,13 +87,13 @@ export class MeasuredTrial extends KeptTry {
             role: this.role,
             set_s: this.setS,
             now: new Date().toISOString(),
-            ...this.ofTry(),
+            ...this.tryDetails(),
           };
         },
-        ready: () => this.lineIsThere(),
-        frames: (heard) => this.heardFrames(heard),
+        ready: () => this.onConnected(),
+        frames: (heard) => this.onFrames(heard),
         block: (samples) => {
-          this.hearHere(samples);
+          this.measureOnDevice(samples);
           this.meter(samples);
           this.listenToRoom(samples);
         },
@@ -101,10 +101,10 @@ export class MeasuredTrial extends KeptTry {
         recorded: (take) => this.keep(take),
         saved: (_, answer) => this.arrived(answer),
         failed: (words, why) => this.failed(words, why),
-        lost: () => this.lineIsGone(),
-        closed: () => this.lineIsGone(), // Signed out: stored here until the user signs in again.
+        lost: () => this.onConnectionLost(),
+        closed: () => this.onConnectionLost(), // Signed out: stored here until the user signs in again.
         busy: () =>
-          this.lineIsGone(
+          this.onConnectionLost(
             gettext("The server is busy. The stopwatch runs, and your sound is measured later."),
           ),
       }));
@@ -130,7 +130,8 @@ export class MeasuredTrial extends KeptTry {
       listening.begin().then(() => {
         clearTimeout(asking);
         if (this.listening !== listening || !listening.line) return;
-        if (!this.lineThere) this.noLine = setTimeout(() => this.lineIsGone(), 1000 * this.waits.line_s);
+        if (!this.lineThere)
+          this.noLine = setTimeout(() => this.onConnectionLost(), 1000 * this.waits.line_s);
         document.body.dataset.state = "listening";
         say(
           this.offline
@@ -142,7 +143,7 @@ export class MeasuredTrial extends KeptTry {
         if (this.block.beat?.at_s) this.bar(listening.recording);
         else this.during();
         this.nothing = setTimeout(
-          () => this.nothingHeard(),
+          () => this.askAboutSilence(),
           NOTHING_MS + 1000 * (this.block.beat?.at_s ?? 0),
         );
         goOn(gettext("Done"), { interrupted: this.interrupted, first: true }).then(
@@ -154,7 +155,7 @@ export class MeasuredTrial extends KeptTry {
   }
 
   /** The device's own measurement: the tip of the picture, the running clock, and the end offline. */
-  hearHere(samples) {
+  measureOnDevice(samples) {
     const rate = this.listening?.take?.rate;
     if (!rate) return;
     this.ear ??= new DeviceEar(rate, { pitched: !this.stage.querySelector("[data-plain]") });
@@ -182,7 +183,7 @@ export class MeasuredTrial extends KeptTry {
     if (this.block.ends_at_s) return;
     const hold = this.hold;
     if (hold?.ended) return this.showSeconds(hold.seconds);
-    if (!hold?.seconds) return this.showSeconds(this.drawing?.pitch.shownHold()?.seconds ?? 0);
+    if (!hold?.seconds) return this.showSeconds(this.drawing?.pitch.currentHold()?.seconds ?? 0);
     const ahead = this.ear.isSilent ? 0 : this.ear.cents.length * FRAME_S - this.measuredS;
     this.showSeconds(hold.seconds + Math.max(0, ahead));
   }
@@ -203,7 +204,7 @@ export class MeasuredTrial extends KeptTry {
   }
 
   /** No sound for a while: ask what is wrong. */
-  nothingHeard() {
+  askAboutSilence() {
     if (!this.listening || this.offline || !this.lineThere || this.voice) return;
     this.listening.abandon();
     const sentence = this.isRoomLoud ? TOO_LOUD : gettext("No voice was heard for a while");
@@ -231,7 +232,7 @@ export class MeasuredTrial extends KeptTry {
   }
 
   /** Reports another voice while it is heard. */
-  tellAnother() {
+  showOtherVoice() {
     if (!(this.drawing instanceof LiveTrace) || this.block.say) return;
     const { hasAnother } = this.drawing.pitch;
     if (hasAnother === this.isAnotherHeard) return;
@@ -239,7 +240,7 @@ export class MeasuredTrial extends KeptTry {
     say(hasAnother ? ANOTHER : gettext("Now. It stops when you stop."));
   }
 
-  lineIsThere() {
+  onConnected() {
     clearTimeout(this.noLine);
     this.lineThere = true;
     this.hold = null;
@@ -251,14 +252,14 @@ export class MeasuredTrial extends KeptTry {
   }
 
   /** No server: a stopwatch and a plain meter, and the screen says so. */
-  lineIsGone(words = navigator.onLine ? NO_ANSWER : NO_NETWORK) {
+  onConnectionLost(words = navigator.onLine ? NO_ANSWER : NO_NETWORK) {
     if (!this.listening || this.offline) return;
     this.offline = `${words} ${this.block.say ? PRESS_DONE : STOPS}`;
     say(this.offline);
     this.stage.parentElement.querySelector("[data-meter]").hidden = false;
   }
 
-  heardFrames({ cents, hold, full, level }) {
+  onFrames({ cents, hold, full, level }) {
     if (this.live) this.drawing?.add(cents, hold, level);
     this.hold = hold;
     this.measuredS += cents.length * FRAME_S;
@@ -272,7 +273,7 @@ export class MeasuredTrial extends KeptTry {
     const seconds = this.block.ends_at_s ? lasted : hold.seconds;
     if (this.block.ends_at_s) this.showSeconds(lasted);
     this.cue(seconds);
-    this.tellAnother();
+    this.showOtherVoice();
     this.nextPhase(hold);
     if (this.block.ends_at_s && lasted >= this.block.ends_at_s) {
       say(gettext("Time is up. You can stop."));

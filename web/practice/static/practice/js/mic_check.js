@@ -4,7 +4,7 @@
 import { remember, remembered } from "./device_settings.js";
 import { InputLevels, wordsFor } from "../../sound/js/input_levels.js";
 import { openMicrophone, record } from "../../sound/js/recorder.js";
-import { troubleWith } from "../../sound/js/listening.js";
+import { openingProblem } from "../../sound/js/listening.js";
 import { goOn, make, say, show } from "./screens.js";
 import { gettext } from "../../ui/js/words.js";
 
@@ -39,7 +39,7 @@ export async function checkMicrophone(practice) {
     remember("microphone", device);
   } catch (error) {
     if (!(error instanceof DOMException)) throw error;
-    say(troubleWith("microphone", error));
+    say(openingProblem("microphone", error));
     await goOn(gettext("Continue"), { interrupted: practice.interrupt.now });
   } finally {
     if (recording) await recording.stop();

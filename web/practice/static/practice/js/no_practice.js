@@ -36,7 +36,7 @@ export function resting(practice, until) {
 }
 
 /** A session today ended with light-headedness or strain: no more practice today. */
-export function overForToday(practice, flag) {
+export function showOverForToday(practice, flag) {
   show(
     "over_today",
     gettext("That is enough for today"),

@@ -29,7 +29,7 @@ export async function claim(practice) {
 }
 
 /** Says where a session is open before one begins here; continuing here takes it over. */
-export async function askWhereOpen(practice) {
+export async function confirmTakeover(practice) {
   const device = await onAnotherDevice(practice);
   const isTab = await isInAnotherTab(practice);
   if (!device && !isTab) return;
@@ -52,12 +52,12 @@ export async function askWhereOpen(practice) {
 
 /** Moves the session to this tab and returns its release. Another tab that takes it interrupts this one. */
 export function takeSession(practice) {
-  let letGo = () => {};
-  const isOver = new Promise((resolve) => (letGo = () => resolve(undefined)));
+  let releaseLock = () => {};
+  const isOver = new Promise((resolve) => (releaseLock = () => resolve(undefined)));
   navigator.locks
     ?.request(name(practice), { steal: true }, () => isOver)
     .catch(() => practice.interrupt.with("elsewhere"));
-  return letGo;
+  return releaseLock;
 }
 
 /** The screen after another tab or device took over the session. */

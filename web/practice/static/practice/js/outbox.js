@@ -53,8 +53,8 @@ export class Outbox {
   }
 
   /** The connection may be back, or a user has signed in. */
-  hurry() {
-    this.lanes.hurry();
+  retryNow() {
+    this.lanes.retryNow();
   }
 
   /** The content of a rejected entry; null if it cannot be decrypted now. */
@@ -69,9 +69,9 @@ export class Outbox {
       Object.assign(each, { held: false, next: 0 }); // The page that held it is gone.
       if (each.entry) await this.shut(each); // Left by the previous version.
     }
-    await this.offerAgain();
-    window.addEventListener("online", () => this.hurry());
-    document.addEventListener("visibilitychange", () => document.hidden || this.hurry());
+    await this.resend();
+    window.addEventListener("online", () => this.retryNow());
+    document.addEventListener("visibilitychange", () => document.hidden || this.retryNow());
     this.on.changed();
     this.send();
     return this;
@@ -138,14 +138,14 @@ export class Outbox {
     if (answer?.elsewhere) this.on.elsewhere(answer.elsewhere);
     if (answer?.epoch && answer.epoch !== this.epoch) {
       this.epoch = answer.epoch;
-      await this.offerAgain();
+      await this.resend();
       this.send();
     }
   }
 
   /** The clinic restored its records: send acknowledged entries again, like waiting ones. */
-  async offerAgain() {
-    for (const each of await this.receipts.ofOtherEpochs(this.epoch)) {
+  async resend() {
+    for (const each of await this.receipts.fromOtherEpochs(this.epoch)) {
       const { kind, key, at, sealed, id } = each;
       /** @type {any} */
       const again = { owner: this.owner, kind, key, at, sounds: false, sealed, held: false, again: true };

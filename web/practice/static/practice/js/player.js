@@ -9,13 +9,13 @@ import { showElsewhere, takeSession } from "./one_session.js";
 import { Outbox } from "./outbox.js";
 import { Practice } from "./practice.js";
 import { button, lines, make, show } from "./screens.js";
-import { stopSession, takeBack } from "./stopping.js";
+import { stopSession, withdrawStop } from "./stopping.js";
 import { Stops } from "./stops.js";
 import { Store } from "./store.js";
 import { prepareRecorder } from "../../sound/js/recorder.js";
 import { prepare } from "./settings.js";
 import { readSoFar } from "./so_far.js";
-import { goThroughTasks } from "./tasks.js";
+import { runTasks } from "./tasks.js";
 import { keepScreenOn } from "./wake_lock.js";
 import { filled, gettext } from "../../ui/js/words.js";
 
@@ -28,7 +28,7 @@ const practice = new Practice(plan, {
   stages: new Map(stages.map((each) => [Number(each.dataset.stage), each.innerHTML])),
 });
 
-practice.tookBack = (goesOn, key) => takeBack(practice, goesOn, key);
+practice.tookBack = (goesOn, key) => withdrawStop(practice, goesOn, key);
 
 /** A session and its last screen: Stop still asks what is wrong on any of them. */
 async function session() {
@@ -39,7 +39,7 @@ async function session() {
     const leave = takeSession(practice);
     const letScreenGo = keepScreenOn();
     try {
-      await goThroughTasks(practice);
+      await runTasks(practice);
       await finish(practice);
     } finally {
       leave();
@@ -50,7 +50,7 @@ async function session() {
 }
 
 /** Runs a step and waits on its last screen; Pause, Again and Skip do nothing there. */
-async function thenWait(act) {
+async function runAndWait(act) {
   await act();
   for (;;) {
     try {
@@ -90,10 +90,10 @@ function faulted(error) {
 
 /** Continues after any interruption; no event ends this loop. */
 function after(reason) {
-  if (!(reason instanceof Interrupted)) return () => thenWait(() => faulted(reason));
+  if (!(reason instanceof Interrupted)) return () => runAndWait(() => faulted(reason));
   practice.interrupt.taken(reason);
-  if (reason.what === "elsewhere") return () => thenWait(() => showElsewhere(practice));
-  return reason.what === "stop" ? () => thenWait(() => stopSession(practice, reason)) : session;
+  if (reason.what === "elsewhere") return () => runAndWait(() => showElsewhere(practice));
+  return reason.what === "stop" ? () => runAndWait(() => stopSession(practice, reason)) : session;
 }
 
 async function run() {
@@ -114,7 +114,7 @@ await wiring.outbox.receipts.open();
 practice.outbox = await new Outbox({ ...wiring.outbox, store: practice.store }).open();
 practice.day = await new Day(plan, practice.outbox).open();
 wiring.ready();
-practice.stops.hurry();
+practice.stops.retryNow();
 practice.soFar = practice.plan.clinic ? Promise.resolve(null) : readSoFar();
 prepareRecorder(practice.urls.worklet).catch(() => {});
 root.dataset.ready = "";

@@ -119,7 +119,7 @@ export class Practice {
   }
 
   /** Saves the position in the session. */
-  async went(progress, session = this.session) {
+  async saveProgress(progress, session = this.session) {
     this.progress = progress;
     await this.outbox.remember("progress", progress && { ...progress, session });
   }
@@ -127,23 +127,29 @@ export class Practice {
   /** A hold of this task was measured. */
   measured(task, seconds) {
     const { held = {} } = this.progress;
-    return this.went({ ...this.progress, held: { ...held, [task]: [...(held[task] ?? []), seconds] } });
+    return this.saveProgress({
+      ...this.progress,
+      held: { ...held, [task]: [...(held[task] ?? []), seconds] },
+    });
   }
 
   /** The last one does not count. */
   unmeasured(task) {
     const { held = {} } = this.progress;
-    return this.went({ ...this.progress, held: { ...held, [task]: (held[task] ?? []).slice(0, -1) } });
+    return this.saveProgress({
+      ...this.progress,
+      held: { ...held, [task]: (held[task] ?? []).slice(0, -1) },
+    });
   }
 
   /** The effort of this block is asked at the end of the session. */
   rateLater({ id, name }) {
-    return this.went({ ...this.progress, unrated: [...(this.progress.unrated ?? []), { id, name }] });
+    return this.saveProgress({ ...this.progress, unrated: [...(this.progress.unrated ?? []), { id, name }] });
   }
 
   /** @param {At} at */
   reached(at) {
-    return this.went({ ...this.progress, at });
+    return this.saveProgress({ ...this.progress, at });
   }
 
   /**
@@ -151,7 +157,7 @@ export class Practice {
    * during an interruption neither continue, show nor listen afterwards.
    * @returns {Practice}
    */
-  ofThisPart() {
+  forPart() {
     const { now } = this.interrupt;
     const mine = { interrupt: { now } };
     for (const name of WAITS) {

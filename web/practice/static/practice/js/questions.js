@@ -53,7 +53,7 @@ export async function effort(practice, blocks, title = gettext("How hard was tha
 }
 
 /** Hands free, the effort of the whole session, asked once; for soft and loud tasks separately. */
-export async function effortOfAll(practice) {
+export async function askSessionEffort(practice) {
   const ids = practice.progress.unrated ?? [];
   const blocks = practice.plan.blocks.flatMap((block) => [block, block.or]).filter((each) => each);
   const done = ids.map(({ id, name }) => blocks.find((each) => each.id === id && each.name === name));

@@ -5,7 +5,7 @@ import { sayModel } from "./sounds.js";
 const SILENT = ["try", "model"]; // Screens with sounds of their own.
 
 /** Whether this device has a voice. */
-const canRead = () => !!window.speechSynthesis?.getVoices().length;
+const hasVoice = () => !!window.speechSynthesis?.getVoices().length;
 
 /** The title of a screen and its lines, as one text. */
 function wordsOf(screen) {
@@ -26,7 +26,7 @@ export class ReadingAloud {
     /** Stops reading. */
     this.over = Promise.resolve();
     this.leave = () => {};
-    new MutationObserver(() => this.screenIsNew()).observe(this.area, { childList: true });
+    new MutationObserver(() => this.onNewScreen()).observe(this.area, { childList: true });
     again.addEventListener("click", () => this.read());
   }
 
@@ -34,14 +34,14 @@ export class ReadingAloud {
     return /** @type {HTMLElement | null} */ (this.area.querySelector("[data-screen]"));
   }
 
-  screenIsNew() {
+  onNewScreen() {
     this.leave();
     if (this.practice.readsAloud) this.read();
   }
 
   read() {
     const { screen } = this;
-    if (!screen || SILENT.includes(screen.dataset.screen) || !canRead()) return;
+    if (!screen || SILENT.includes(screen.dataset.screen) || !hasVoice()) return;
     this.leave();
     const left = new Promise((_, reject) => (this.leave = () => reject(new Error("left"))));
     this.over = sayModel(wordsOf(screen), left).catch(() => {});

@@ -49,7 +49,7 @@ export class Receipts {
   }
 
   /** Entries acknowledged in earlier epochs. */
-  async ofOtherEpochs(epoch) {
+  async fromOtherEpochs(epoch) {
     if (!this.db || !epoch) return [];
     try {
       const all = await soon(this.db.getAll("receipts"));

@@ -1,7 +1,7 @@
 // Sounds that the device plays: reference tones and beats, made from a description, and the model of a line.
 // Nothing here waits longer than a sound can last: a sleeping output or an endless voice is skipped.
 
-import { audioContext, within } from "../../sound/js/recorder.js";
+import { audioContext, withTimeout } from "../../sound/js/recorder.js";
 
 const MS_A_WORD = 900;
 const HARMONICS = 12; // Small loudspeakers hardly play the fundamental of a low note: the ear infers it from these.
@@ -120,7 +120,7 @@ export async function sayModel(words, stopped) {
   });
   try {
     const longest = 4000 + MS_A_WORD * words.split(/\s+/).length;
-    return await Promise.race([within(spoken, longest, "Late").catch(() => false), stopped]);
+    return await Promise.race([withTimeout(spoken, longest, "Late").catch(() => false), stopped]);
   } finally {
     speech.cancel();
   }

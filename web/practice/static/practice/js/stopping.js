@@ -1,6 +1,6 @@
 // Stop: what is wrong, the report to the clinic, and its withdrawal after a mistake.
 
-import { onceMore } from "./beginning.js";
+import { startAgain } from "./beginning.js";
 import { endSession } from "./ending.js";
 import * as flags from "./flags.js";
 import { Interrupted } from "./interrupt.js";
@@ -8,11 +8,11 @@ import { lines, make, show } from "./screens.js";
 import { gettext } from "../../ui/js/words.js";
 
 /** Asks again as long as Stop is pressed again; any other key leaves the question on the screen. */
-async function whatIsWrong(practice) {
+async function askWhatIsWrong(practice) {
   for (;;) {
     try {
       practice.interrupt.arm();
-      return await flags.whatIsWrong(practice);
+      return await flags.askWhatIsWrong(practice);
     } catch (reason) {
       if (!(reason instanceof Interrupted)) throw reason;
       practice.interrupt.taken(reason);
@@ -22,7 +22,7 @@ async function whatIsWrong(practice) {
 
 /** Ends the session because Stop was pressed, or because of an answer. */
 export async function stopSession(practice, { flag }) {
-  const said = flag ?? (await whatIsWrong(practice));
+  const said = flag ?? (await askWhatIsWrong(practice));
   if (said === flags.GO_ON) {
     practice.goesOn = true; // Back to the try at which Stop was pressed, without another question.
     throw new Interrupted("restart", {});
@@ -33,7 +33,7 @@ export async function stopSession(practice, { flag }) {
       "done",
       gettext("You ended the session"),
       ...lines([gettext("Your results are saved.")]),
-      make("div", {}, onceMore(practice)),
+      make("div", {}, startAgain(practice)),
     );
     return;
   }
@@ -56,7 +56,7 @@ export async function stopSession(practice, { flag }) {
   flags.advise(practice, said, {
     key,
     comment: (words) => practice.mark("comment", words),
-    slip: () => slipped(practice, { key, said, kept, session, ended }),
+    slip: () => offerWithdrawal(practice, { key, said, kept, session, ended }),
   });
   if (pauses) await practice.outbox.remember("stopped", { key, flag: said });
   else if (ends) await practice.day.end(said);
@@ -66,22 +66,22 @@ export async function stopSession(practice, { flag }) {
 }
 
 /** Pressed by mistake: withdrawn unless people were alerted or it was an emergency. */
-async function slipped(practice, { key, said, kept, session, ended }) {
+async function offerWithdrawal(practice, { key, said, kept, session, ended }) {
   const goesOn = !practice.plan.flags[said].urgent;
-  practice.stops.takeBack(key);
+  practice.stops.withdrawStop(key);
   if (!goesOn) {
     practice.staysOn = key; // The advice and the number to call stay, with the note next to them.
     return;
   }
   await practice.outbox.remember("stopped", null);
-  await practice.day.unend();
+  await practice.day.undoEnd();
   if (ended) await practice.outbox.done(ended);
-  if (kept) await practice.went(kept, session);
+  if (kept) await practice.saveProgress(kept, session);
   practice.interrupt.with("restart");
 }
 
 /** The clinic was alerted already: the pause stays. */
-export async function takeBack(practice, goesOn, key) {
+export async function withdrawStop(practice, goesOn, key) {
   if (goesOn || practice.staysOn === key) return;
   await practice.outbox.remember("stopped", { key, flag: "" });
   practice.interrupt.with("restart");

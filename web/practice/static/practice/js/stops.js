@@ -15,7 +15,7 @@ const left = ({ flags, comment, session, sealed, ...readable }) =>
   sealed ? { ...readable, sealed } : { ...readable, flags, comment, session };
 
 /** Whether its content was rejected: a server of the previous version cannot decrypt. */
-const understood = async (each, response) =>
+const isReadable = async (each, response) =>
   Boolean(each.flags) ||
   response.status !== 422 ||
   (await response.json().catch(() => null))?.state === "refused";
@@ -32,10 +32,10 @@ export class Stops {
     this.days = days;
     this.epoch = epoch;
     this.list = this.read().filter((each) => each.owner === owner);
-    this.offerAgain();
+    this.resend();
     this.list.forEach((each) => this.shut(each));
     this.sent = new Set();
-    window.addEventListener("online", () => this.hurry());
+    window.addEventListener("online", () => this.retryNow());
     // A report being sent when the page closes is sent once more, and may arrive after it has closed.
     window.addEventListener("pagehide", () => this.list.forEach((each) => this.post(each).catch(() => {})));
   }
@@ -73,7 +73,7 @@ export class Stops {
   }
 
   /** Reports acknowledged in another epoch are sent again, before anything else. */
-  offerAgain() {
+  resend() {
     const kept = this.read(ACKNOWLEDGED);
     const again = kept.filter((each) => each.owner === this.owner && each.epoch !== this.epoch);
     if (!again.length || !this.epoch) return;
@@ -100,7 +100,7 @@ export class Stops {
   }
 
   /** It was pressed by mistake: both are sent in order, and both stay on record. */
-  takeBack(key) {
+  withdrawStop(key) {
     this.add({ owner: this.owner, page: this.page, key, taken_back: true, at: new Date().toISOString() });
   }
 
@@ -108,7 +108,7 @@ export class Stops {
     this.list.push(said);
     this.keep();
     this.on.changed();
-    this.hurry();
+    this.retryNow();
     this.shut(said);
   }
 
@@ -128,7 +128,7 @@ export class Stops {
     return this.list.some((each) => each.key === key && !each.taken_back);
   }
 
-  hurry() {
+  retryNow() {
     clearTimeout(this.timer);
     this.wait = FIRST_WAIT_MS;
     this.run();
@@ -162,13 +162,13 @@ export class Stops {
         await this.acknowledge(each, answer.epoch);
         if (answer.epoch !== this.epoch) {
           this.epoch = answer.epoch;
-          this.offerAgain();
+          this.resend();
         }
       }
       if (answer.state === "closed") this.on.closed(undefined, answer.keeps);
       if (each.taken_back) this.on.tookBack?.(answer.goes_on === true, each.key);
       if (this.waiting) this.wait = FIRST_WAIT_MS;
-    } else if (response.status < 500 && response.status !== 429 && (await understood(each, response))) {
+    } else if (response.status < 500 && response.status !== 429 && (await isReadable(each, response))) {
       each.refused = response.status; // Shown on the screen: call the clinic.
     }
     this.keep();

@@ -8,7 +8,7 @@ import { RECEIPTS } from "./receipts.js";
 const NAME = "still-reed-practice";
 
 /** Problems of a store, as states of the page. */
-const troubleOf = (error) =>
+const problemOf = (error) =>
   error?.name === "QuotaExceededError" ? "full" : error?.name === "TimeoutError" ? "blocked" : "none";
 
 export class Store {
@@ -40,7 +40,7 @@ export class Store {
 
   gone(error) {
     this.db = null;
-    this.trouble(troubleOf(error));
+    this.trouble(problemOf(error));
   }
 
   get keeps() {
@@ -55,7 +55,7 @@ export class Store {
     } catch (error) {
       if (error?.name === "TimeoutError" || error?.name === "InvalidStateError")
         this.gone({ name: "TimeoutError" });
-      else this.trouble(troubleOf(error));
+      else this.trouble(problemOf(error));
       return undefined;
     }
   }

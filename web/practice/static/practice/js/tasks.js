@@ -1,6 +1,6 @@
 // The tasks of a session in order; pause, again and skip are handled here, stop is passed on.
 
-import { goThrough } from "./block.js";
+import { runBlock } from "./block.js";
 import * as flags from "./flags.js";
 import { Interrupted } from "./interrupt.js";
 import * as questions from "./questions.js";
@@ -12,7 +12,7 @@ import { filled, gettext } from "../../ui/js/words.js";
 const root = document.querySelector("[data-player]");
 
 /** What this client's cautions mean at home, before a long session. */
-async function tellAdvice(practice) {
+async function showAdvice(practice) {
   const { advice = [] } = practice.plan;
   if (!advice.length || practice.isQuick) return;
   show("before", gettext("Before you begin"), ...lines(advice));
@@ -26,9 +26,9 @@ async function tellAdvice(practice) {
 /** The quick question before the first sound, asked until answered, also after a reload. */
 async function askSafety(practice) {
   if (practice.progress.safe) return;
-  await tellAdvice(practice);
+  await showAdvice(practice);
   const flag = await flags.safety(practice);
-  await practice.went({ ...practice.progress, safe: true });
+  await practice.saveProgress({ ...practice.progress, safe: true });
   if (!flag) return;
   if (practice.plan.flags[flag].ends) throw new Interrupted("stop", { flag });
   practice.stops.say({ flags: [flag], session: practice.session.key });
@@ -37,7 +37,7 @@ async function askSafety(practice) {
 }
 
 /** Runs the remaining tasks of the session. */
-export async function goThroughTasks(practice) {
+export async function runTasks(practice) {
   const blocks = new Map(practice.plan.blocks.map((block) => [block.id, block]));
   practice.extra = practice.session.sort === "extra";
   practice.interrupt.arm();
@@ -50,7 +50,7 @@ export async function goThroughTasks(practice) {
     practice.source.kind !== "stopwatch"
   ) {
     await withKeys(practice, (mine) => reference(mine));
-    await practice.went({ ...practice.progress, asked: true });
+    await practice.saveProgress({ ...practice.progress, asked: true });
   }
   while (practice.progress.place < practice.progress.order.length) {
     const [id, again] = practice.progress.order[practice.progress.place];
@@ -64,26 +64,26 @@ export async function goThroughTasks(practice) {
     if (!(block.loud && practice.day.loudOver))
       went = await withKeys(
         practice,
-        (mine, midway) => goThrough(mine, block, here, practice.progress.at, midway),
+        (mine, midway) => runBlock(mine, block, here, practice.progress.at, midway),
         block,
       );
     const { done = 0, skipped = 0, place } = practice.progress;
-    await practice.went({
+    await practice.saveProgress({
       ...practice.progress,
       place: place + 1,
       at: { turn: 0, try: 0 },
       done: done + Number(went === "done"),
       skipped: skipped + Number(went === "skipped"),
     });
-    if (await enoughForToday(practice)) break;
+    if (await offerEnd(practice)) break;
   }
 }
 
 /** Once the day's maximum of voicing is reached, the session offers its end, once. */
-async function enoughForToday(practice) {
+async function offerEnd(practice) {
   const { place, order, offered } = practice.progress;
   if (!practice.day.isFull || offered || practice.plan.clinic || place >= order.length) return false;
-  await practice.went({ ...practice.progress, offered: true });
+  await practice.saveProgress({ ...practice.progress, offered: true });
   practice.interrupt.arm();
   const choice = await ask(
     "enough",
@@ -113,12 +113,12 @@ async function withKeys(practice, part, block = null) {
     try {
       practice.interrupt.arm();
       root.dataset.inTask = "";
-      await Promise.race([part(practice.ofThisPart(), midway), practice.interrupt.now]);
+      await Promise.race([part(practice.forPart(), midway), practice.interrupt.now]);
       return "done";
     } catch (reason) {
       practice.closing?.();
       if (!(reason instanceof Interrupted) || ["stop", "elsewhere"].includes(reason.what)) throw reason;
-      if (await turned(practice, reason.what, block)) return "skipped";
+      if (await handleTurn(practice, reason.what, block)) return "skipped";
     } finally {
       delete root.dataset.inTask;
       delete document.body.dataset.state;
@@ -127,7 +127,7 @@ async function withKeys(practice, part, block = null) {
 }
 
 /** The action of Pause, Again or Skip, whichever was pressed; true if the part is skipped. */
-async function turned(practice, what, block) {
+async function handleTurn(practice, what, block) {
   for (let next = what; ;) {
     practice.interrupt.arm();
     root.dataset.inTask = "";

@@ -5,7 +5,7 @@ import { filled, gettext } from "../../ui/js/words.js";
 
 const SESSION_KEYS = ["b", "g", "h", "j", "k"];
 /** A session of a programme beside the main one, and when it is done. */
-const named = ({ name, when }) => (when ? `${name}: ${when}` : name);
+const titleWithTime = ({ name, when }) => (when ? `${name}: ${when}` : name);
 
 /** Today's sessions in one line: those due, and those done. */
 function dayList({ sessions, done_today: done }) {
@@ -83,7 +83,9 @@ export async function askToday(practice) {
           ...plan.sessions
             .slice(1)
             .map((each, at) =>
-              toggle(sorts, named(each), SESSION_KEYS[at], (on) => choose(on ? each : plan.sessions[0])),
+              toggle(sorts, titleWithTime(each), SESSION_KEYS[at], (on) =>
+                choose(on ? each : plan.sessions[0]),
+              ),
             ),
         ),
         row(

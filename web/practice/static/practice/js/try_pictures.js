@@ -12,7 +12,7 @@ export const drawingOf = (stage) => {
 };
 
 /** The instructions and a small picture, for the duration of the try. */
-export function keptInView(block) {
+export function visibleInstructions(block) {
   const parts = [];
   if (block.lines.length) parts.push(make("span", {}, block.lines.join(" ")));
   if (block.drawing) parts.push(make("img", { src: block.drawing, alt: "" }));

@@ -4,7 +4,7 @@ import { tenths } from "../../ui/js/tenths.js";
 import { aimAt } from "./aim.js";
 import { button, make, say, show } from "./screens.js";
 import { beats, playTone, sayModel } from "./sounds.js";
-import { drawingOf, keptInView } from "./try_pictures.js";
+import { drawingOf, visibleInstructions } from "./try_pictures.js";
 import { filled, gettext } from "../../ui/js/words.js";
 
 const SHORTEST_S = 0.8;
@@ -66,13 +66,13 @@ export class TryScreen {
     const what = this.line ? gettext("the line") : this.turn.note || gettext("it");
     const hears = this.tone.length > 0 || (this.line && window.speechSynthesis?.getVoices().length);
     const hear =
-      hears && button(filled(gettext("♪ hear {what}"), { what }), { key: "f", on: () => this.hearAgain() });
+      hears && button(filled(gettext("♪ hear {what}"), { what }), { key: "f", on: () => this.replayTone() });
     show(
       "try",
       this.turn.title,
       make("p", { class: "where", "data-progress": "" }, this.words),
       hear ? make("div", { class: "hear" }, hear) : null,
-      ...keptInView(this.block),
+      ...visibleInstructions(this.block),
       ...(this.practice.sayNow ?? []),
       make("p", { class: "phase", "data-phase": "", "aria-live": "assertive", hidden: true }),
       make(
@@ -99,7 +99,7 @@ export class TryScreen {
     line.textContent = words;
   }
 
-  async hearAgain() {
+  async replayTone() {
     if (this.listening) return; // The note must not sound into the measurement.
     const heard = this.line ? sayModel(this.line, this.interrupted) : playTone(this.tone, this.interrupted);
     await heard.catch(() => {});

@@ -27,22 +27,22 @@ const isKept = (url) => isPage(url) || /^\/(static|catalogue\/pictures)\//.test(
 self.addEventListener("fetch", (event) => {
   const url = new URL(event.request.url);
   if (event.request.method !== "GET" || url.origin !== location.origin || !isKept(url)) return;
-  event.respondWith(isPage(url) ? page(event.request) : freshOrKept(event.request));
+  event.respondWith(isPage(url) ? page(event.request) : fromNetworkOrCache(event.request));
 });
 self.addEventListener("message", (event) => {
   if (event.data === "signed out") event.waitUntil(forgetPage()); // As reported by the page.
   if (event.data === "ready") event.waitUntil(prune()); // Everything that it needs has arrived.
 });
 
-const ours = async () => (await caches.keys()).filter((name) => name.startsWith(PREFIX));
+const ourCaches = async () => (await caches.keys()).filter((name) => name.startsWith(PREFIX));
 
 async function forgetPage() {
-  for (const name of await ours()) await (await caches.open(name)).delete(PAGE);
+  for (const name of await ourCaches()) await (await caches.open(name)).delete(PAGE);
 }
 
 /** The stored copy of this version or, until this version has one, of the previous one. */
 async function kept(request) {
-  for (const name of [CACHE, ...(await ours()).reverse()]) {
+  for (const name of [CACHE, ...(await ourCaches()).reverse()]) {
     const found = await (await caches.open(name)).match(request, { ignoreVary: true });
     if (found) return found;
   }
@@ -52,7 +52,7 @@ async function kept(request) {
 /** Once a page of this version is stored, files of older ones are not needed. */
 async function prune() {
   if (!(await (await caches.open(CACHE)).match(PAGE))) return;
-  for (const name of await ours()) if (name !== CACHE) await caches.delete(name);
+  for (const name of await ourCaches()) if (name !== CACHE) await caches.delete(name);
 }
 
 /** The session page: from the server, or the stored copy while its sign-in lasts, or the sign-in page. */
@@ -80,7 +80,7 @@ async function page(request) {
   return response;
 }
 
-async function freshOrKept(request) {
+async function fromNetworkOrCache(request) {
   const cache = await caches.open(CACHE);
   try {
     const response = await fetch(request);

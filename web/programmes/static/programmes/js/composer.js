@@ -39,8 +39,8 @@ const draft = drafting(
 );
 
 const edit = (what, values = {}) => draft.make({ do: what, ...values });
-const isThere = (id) => rows().some((row) => row.dataset.item === id);
-const onFocused = (what, values = {}) => isThere(focused) && edit(what, { item: focused, ...values });
+const rowExists = (id) => rows().some((row) => row.dataset.item === id);
+const onFocused = (what, values = {}) => rowExists(focused) && edit(what, { item: focused, ...values });
 
 function show(html) {
   leaving.clear();
@@ -65,7 +65,7 @@ function step(by) {
 }
 
 /** Removes the focused task; then the next one has the focus, or the previous one at the end. */
-function takeOut() {
+function removeItem() {
   const ids = rows().map((row) => row.dataset.item);
   const place = ids.indexOf(focused);
   if (place < 0) return;
@@ -166,7 +166,7 @@ const KEYS = {
   arrowup: () => step(-1),
   enter: () => openPanel(),
   d: repeat,
-  delete: takeOut,
+  delete: removeItem,
   u: () => edit("undo"),
   y: () => edit("redo"),
   s: () => onFocused("toggle", { name: "short" }),

@@ -5,11 +5,11 @@ export function typed(field) {
   const form = field.closest("[data-panel], [data-dose]");
   if (!form || !field.name) return null;
   clear(field);
-  return { do: "type", item: form.dataset.panel ?? "", name: field.name, said: saidIn(field, form) };
+  return { do: "type", item: form.dataset.panel ?? "", name: field.name, said: fieldValue(field, form) };
 }
 
 /** Its text; for one box yes or no; for several boxes the ticked ones. */
-function saidIn(field, form) {
+function fieldValue(field, form) {
   if (field.type !== "checkbox") return field.value;
   const boxes = [...form.querySelectorAll(`[type=checkbox][name="${field.name}"]`)];
   return boxes.length > 1 ? boxes.filter((box) => box.checked).map((box) => box.value) : field.checked;
@@ -30,7 +30,7 @@ export function giveUp(stage, edit) {
 }
 
 /** Shows next to a field why its value was rejected; returns false if the field is gone. */
-export function untaken(stage, edit, words) {
+export function showRejected(stage, edit, words) {
   const field = fieldOf(stage, edit);
   if (!field) return false;
   clear(field);

@@ -38,11 +38,11 @@ function swap(old, fresh) {
   const [before, after] = [form(old), form(fresh)];
   const same =
     before && after && before.dataset.panel === after.dataset.panel && names(before) === names(after);
-  if (same && isInHand(before)) return takeOver(before, after);
+  if (same && isInUse(before)) return takeOver(before, after);
   old.replaceWith(fresh);
 }
 
-const isInHand = (part) => part.contains(document.activeElement) || fields(part).some(isTouched);
+const isInUse = (part) => part.contains(document.activeElement) || fields(part).some(isTouched);
 
 function isTouched(field) {
   if (field.type === "checkbox") return field.checked !== field.defaultChecked;

@@ -5,7 +5,7 @@ import "../../ui/js/clinic.js";
 const place = () => document.querySelector("[data-results]");
 let newest = 0;
 
-async function swapTo(url) {
+async function replacePage(url) {
   const mine = ++newest;
   place().setAttribute("aria-busy", "true");
   let response;
@@ -32,8 +32,8 @@ document.addEventListener("click", (event) => {
   const link = event.target.closest("a[data-swap]");
   if (!link || event.ctrlKey || event.metaKey || event.shiftKey || event.button) return;
   event.preventDefault();
-  swapTo(link.href?.baseVal ?? link.href);
+  replacePage(link.href?.baseVal ?? link.href);
 });
 document.addEventListener("change", (event) => {
-  if (event.target.matches("[data-series]")) swapTo(event.target.value);
+  if (event.target.matches("[data-series]")) replacePage(event.target.value);
 });

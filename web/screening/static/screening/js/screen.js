@@ -26,7 +26,7 @@ function show(index) {
 }
 
 /** Follow-up questions (permission, date of onset) appear only after a yes. */
-function showWhatFollows() {
+function showFollowUps() {
   for (const part of form.querySelectorAll("[data-only-if]")) {
     part.hidden = !form.querySelector(`input[name="${part.dataset.onlyIf}"][value="yes"]`).checked;
   }
@@ -37,22 +37,22 @@ function showWhatFollows() {
 
 function answer(value) {
   radio(questions[at], value).checked = true;
-  showWhatFollows();
+  showFollowUps();
   const next = questions.findIndex((question, index) => index > at && !answered(question));
   show(next >= 0 ? next : at + 1);
 }
 
-function restIsNo() {
+function answerRestNo() {
   for (const question of questions) {
     if (!answered(question) && !("oneByOne" in question.dataset)) radio(question, "no").checked = true;
   }
-  showWhatFollows();
+  showFollowUps();
   const left = questions.findIndex((question) => !answered(question));
   if (left >= 0) show(left);
   else form.querySelector("[type=submit]").focus();
 }
 
-form.querySelector("[data-rest-no]").addEventListener("click", restIsNo);
+form.querySelector("[data-rest-no]").addEventListener("click", answerRestNo);
 form.addEventListener("focusin", ({ target }) => {
   const index = questions.indexOf(target.closest("[data-question]"));
   // Only highlighted: a page that scrolled during a press would lose the click.
@@ -64,12 +64,12 @@ onKeys(
     ({
       y: () => answer("yes"),
       n: () => answer("no"),
-      0: restIsNo,
+      0: answerRestNo,
       arrowdown: () => show(at + 1),
       arrowup: () => show(at - 1),
     })[key],
   { fields: "textarea, input[type=search], input[type=text], input[type=date], dialog" },
 );
-form.addEventListener("change", showWhatFollows);
-showWhatFollows();
+form.addEventListener("change", showFollowUps);
+showFollowUps();
 show(at);

@@ -37,7 +37,7 @@ export class HeardPitch {
   }
 
   /** The hold as the server has it, or as the device has it until then; null for none. */
-  shownHold() {
+  currentHold() {
     if (this.hold?.start_s != null) return this.hold;
     const { ear } = this;
     if (!ear || ear.start_s === null || this.cents.length * FRAME_S - ear.start_s > DISAGREES_S) return null;

@@ -28,7 +28,7 @@ export const AWAY = gettext(
 );
 
 /** Errors of opening a source, in words. */
-export const troubleWith = (kind, error) =>
+export const openingProblem = (kind, error) =>
   (kind === "microphone" && MICROPHONE_TROUBLE[error.name]) ||
   { AudioAsleep: ASLEEP, NoRecorder: NO_RECORDER }[error.name] ||
   NO_SOUND;
@@ -60,7 +60,7 @@ export class Listening {
       });
     } catch (error) {
       this.close();
-      if (!this.over) on.failed(troubleWith(kind, error), { noSource: true });
+      if (!this.over) on.failed(openingProblem(kind, error), { noSource: true });
       return;
     }
     if (this.over) return this.recording.stop();

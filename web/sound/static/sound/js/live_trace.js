@@ -34,20 +34,20 @@ export class LiveTrace {
   add(cents, hold, level = null) {
     this.pitch.add(cents, hold);
     if (cents.length) this.level = level; // A chunk without a complete frame contains no level.
-    this.reveal.upTo(this.pitch.length);
+    this.reveal.setAvailable(this.pitch.length);
   }
 
   /** The device's own measurement, ahead of the server's. */
   hears(ear) {
     this.pitch.ear = ear;
-    this.reveal.upTo(this.pitch.length);
+    this.reveal.setAvailable(this.pitch.length);
   }
 
   draw(shown) {
     for (const drawing of this.drawings) {
       if (shown && !drawing.svg.getClientRects().length) continue; // The other shape is visible.
       const live = drawing.svg.querySelector("[data-live]");
-      const hold = this.pitch.shownHold();
+      const hold = this.pitch.currentHold();
       if (!hold) live.removeAttribute("d");
       else live.setAttribute("d", this.stem(drawing, shown, hold));
       this.crown(drawing.svg.querySelector("[data-live-head]"), live.getAttribute("d"));

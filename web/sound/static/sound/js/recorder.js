@@ -9,7 +9,7 @@ let context = null;
 let worklet = null;
 
 /** A promise that fails after a while, with an error of this name. */
-export function within(promise, ms, name) {
+export function withTimeout(promise, ms, name) {
   let timer;
   const late = new Promise((_, reject) => (timer = setTimeout(() => reject(new DOMException("", name)), ms)));
   return Promise.race([promise, late]).finally(() => clearTimeout(timer));
@@ -31,7 +31,7 @@ export function prepareRecorder(workletUrl) {
  */
 export async function audioContext() {
   context ??= new AudioContext({ latencyHint: "interactive" });
-  if (context.state !== "running") await within(context.resume(), WAKES_MS, "AudioAsleep");
+  if (context.state !== "running") await withTimeout(context.resume(), WAKES_MS, "AudioAsleep");
   return context;
 }
 
@@ -99,7 +99,7 @@ export function onGaps(tell, signal) {
 /** Records a source until `stop`; each block goes to `onBlock` as 16-bit samples. */
 export async function record(source, workletUrl, onBlock) {
   const context = await audioContext();
-  await within(prepareRecorder(workletUrl), FETCHES_MS, "NoRecorder");
+  await withTimeout(prepareRecorder(workletUrl), FETCHES_MS, "NoRecorder");
   const node = new AudioWorkletNode(context, "recorder", {
     numberOfInputs: 1,
     numberOfOutputs: 1,
@@ -119,7 +119,7 @@ export async function record(source, workletUrl, onBlock) {
     lateBy: context.outputLatency || context.baseLatency || 0,
     async stop() {
       node.port.postMessage("stop");
-      await within(finished, DRAINS_MS, "Drained").catch(() => {}); // A sleeping output plays nothing.
+      await withTimeout(finished, DRAINS_MS, "Drained").catch(() => {}); // A sleeping output plays nothing.
       node.port.onmessage = null;
       source.node.disconnect();
       node.disconnect();

@@ -16,7 +16,7 @@ export class Reveal {
   }
 
   /** Number of frames that have arrived. */
-  upTo(have) {
+  setAvailable(have) {
     this.have = have;
     if (this.running) return;
     this.running = true;

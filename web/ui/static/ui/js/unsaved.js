@@ -15,7 +15,7 @@ const fieldsOf = (form) =>
   );
 const ticks = (field) => field.type === "checkbox" || field.type === "radio";
 const nameOf = (field) => (ticks(field) ? `${field.name}=${field.value}` : field.name);
-const stands = (field) => (ticks(field) ? String(field.checked) : field.value);
+const currentValue = (field) => (ticks(field) ? String(field.checked) : field.value);
 function stood(field) {
   if (ticks(field)) return String(field.defaultChecked);
   if (field.tagName === "SELECT")
@@ -29,8 +29,8 @@ function stood(field) {
 const typed = (form) =>
   Object.fromEntries(
     fieldsOf(form)
-      .filter((field) => stands(field) !== stood(field))
-      .map((field) => [nameOf(field), [stands(field), stood(field)]]),
+      .filter((field) => currentValue(field) !== stood(field))
+      .map((field) => [nameOf(field), [currentValue(field), stood(field)]]),
   );
 
 /** Sends the difference to the last stored input; returns whether all of it is stored now. */
@@ -59,7 +59,7 @@ function keep(form, { leaving = false } = {}) {
 }
 
 /** Restores the input and says so; if the saved text changed meanwhile, shows both. */
-function bringBack(form) {
+function restoreInput(form) {
   const holder = form.querySelector("[data-kept]");
   form.kept = "{}";
   if (!holder) return;
@@ -69,7 +69,7 @@ function bringBack(form) {
     const pair = fields[nameOf(field)];
     if (!pair) continue;
     const [words, before] = pair;
-    if (stands(field) === words) continue;
+    if (currentValue(field) === words) continue;
     back += 1;
     if (!ticks(field) && stood(field) !== before)
       field.insertAdjacentElement(
@@ -120,7 +120,7 @@ async function leave(go) {
 }
 
 for (const form of forms) {
-  bringBack(form);
+  restoreInput(form);
   let timer = 0;
   form.addEventListener("input", () => {
     clearTimeout(timer);
