@@ -3,6 +3,7 @@
 import pytest
 
 from tests.browser.conftest import sign_in
+from tests.browser.test_screens import violations
 from tests.web.test_access import ACCESS, address
 from tests.web.test_every_text import lived
 from web.clients.actions import add_helper
@@ -22,26 +23,76 @@ OVERFLOW = """() => {
 }"""
 
 
-@pytest.mark.parametrize("part", range(2))
-def test_no_page_is_wider_than_its_window(page, site, person, task, clinician, lived, part):
-    add_helper(person, name="Ana", relation="daughter")
-    sign_in(page.context, site, clinician)
-    # Pages of two-step verification lead to one form until the password is confirmed.
-    pages = [
+#: The pages of most days: in the short run they are checked on a phone in the dark.
+MAIN = (
+    "decisions:board",
+    "results:client",
+    "programmes:compose",
+    "baseline:sheet",
+    "clinic:people",
+)
+LARGE_TEXT = "document.documentElement.style.fontSize = '150%'"
+
+
+def pages_of_clinicians():
+    """Return the names of the pages, without those of two-step verification, which all lead to one form."""
+    return [
         name for name, (method, _) in ACCESS.items()
         if method == "get" and not name.startswith("mfa_")
     ]  # fmt: skip
-    wide, shown = {}, 0
-    for name in pages[part::2]:
-        page.set_viewport_size({"width": 1280, "height": 800})
+
+
+@pytest.fixture
+def desk(page, site, person, clinician, lived):
+    add_helper(person, name="Ana", relation="daughter")
+    sign_in(page.context, site, clinician)
+    return page
+
+
+def is_page(desk, url):
+    response = desk.request.get(url)
+    is_html = "text/html" in response.headers.get("content-type", "")
+    return is_html and "</html>" in response.text()
+
+
+def opened(desk, url, *, width, look):
+    desk.set_viewport_size({"width": width, "height": 800})
+    desk.emulate_media(color_scheme="dark" if look == "dark" else "light")
+    desk.goto(url)
+    if look == "large text":
+        desk.evaluate(LARGE_TEXT)
+    return violations(desk)
+
+
+@pytest.mark.parametrize("name", MAIN)
+def test_main_pages_are_accessible_on_a_phone_in_the_dark(desk, site, person, task, name):
+    assert opened(desk, site + address(name, person, task), width=390, look="dark") == []
+
+
+@pytest.mark.long
+@pytest.mark.parametrize("look", ["light", "dark", "large text"])
+@pytest.mark.parametrize("width", [320, 390, 768, 1024, 1280, 1920])
+def test_every_page_is_accessible(desk, site, person, task, width, look):
+    found = {}
+    for name in pages_of_clinicians():
         url = site + address(name, person, task)
-        if "text/html" not in page.request.get(url).headers.get("content-type", ""):
+        if is_page(desk, url) and (wrong := opened(desk, url, width=width, look=look)):
+            found[name] = wrong
+    assert found == {}
+
+
+@pytest.mark.parametrize("part", range(2))
+def test_no_page_is_wider_than_its_window(desk, site, person, task, part):
+    wide, shown = {}, 0
+    for name in pages_of_clinicians()[part::2]:
+        url = site + address(name, person, task)
+        if not is_page(desk, url):
             continue
-        page.goto(url, wait_until="domcontentloaded")
+        desk.goto(url, wait_until="domcontentloaded")
         shown += 1
         for width in WIDTHS:
-            page.set_viewport_size({"width": width, "height": 800})
-            if found := page.evaluate(OVERFLOW):
+            desk.set_viewport_size({"width": width, "height": 800})
+            if found := desk.evaluate(OVERFLOW):
                 wide[name, width] = found
     assert shown > 20
     assert wide == {}
