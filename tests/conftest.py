@@ -1,4 +1,4 @@
-"""Fixtures that web and browser tests share."""
+"""Fixtures shared by web and browser tests."""
 
 import os
 import uuid
@@ -61,7 +61,7 @@ def pytest_runtest_protocol(item):
 
 @pytest.fixture(scope="session")
 def is_long(request):
-    """Whether everything is to run at full size."""
+    """Whether everything runs at full size."""
     return request.config.getoption(LONG)
 
 
@@ -81,7 +81,7 @@ def django_db_setup(django_test_environment, django_db_blocker):
 
 
 def point_at(name):
-    """Make Django's connections go to the database of this name."""
+    """Point Django's connections to the database of this name."""
     connections.close_all()
     connection.close_pool()
     settings.DATABASES["default"]["NAME"] = connection.settings_dict["NAME"] = name
@@ -89,7 +89,7 @@ def point_at(name):
 
 @pytest.fixture(scope="session", autouse=True)
 def rows_are_deleted():
-    """Let a test that commits end by deleting its rows, in place of Django's flush of every table.
+    """Delete the rows of a test that commits, instead of Django's flush of every table.
 
     The rows of the queue end with it too: they are no model's, and Django's flush leaves them."""
     with pytest.MonkeyPatch.context() as patch:
@@ -149,7 +149,7 @@ def measured(person, clinician):
 
 @pytest.fixture
 def bass(measured):
-    """The same who owns every prop, and whose comfortable level is known."""
+    """The same client with all props and a known comfortable level."""
     measured.props = ["straw_6mm", "tube", "bottle", "book", "mirror", "balloon", "metronome"]
     measured.save()
     by = measured.baselines.first().begun_by

@@ -48,7 +48,7 @@ def administration(server):
 
 
 def databases(connection, start):
-    """Return the names of the databases that start so."""
+    """Return the names of the databases with this prefix."""
     found = connection.execute(
         "select datname from pg_database where starts_with(datname, %s)", [start]
     )
@@ -70,7 +70,7 @@ def create(connection, name, *, template="template1"):
 
 
 def ensure_template(server):
-    """Migrate a database unless that has been done, and return its name."""
+    """Migrate a database if necessary, and return its name."""
     name = template_name()
     with administration(server) as connection:
         connection.execute("select pg_advisory_lock(%s)", [LOCK])
@@ -109,7 +109,7 @@ def make_copy(server):
 
 
 def delete_rows(connection):
-    """Delete every row that a test committed, the queue's included; what migrations made stays.
+    """Delete every row that a test committed, including the queue's; rows of migrations stay.
 
     Only tables with rows are touched: truncating all 130 costs as much as a browser test.
     """

@@ -1,4 +1,4 @@
-"""Programmes and items as documents hold them, for tests that build one field by field."""
+"""Programmes and items as documents, for tests that build them field by field."""
 
 from reedcore.catalogue.ages import ADULT
 from reedcore.programme.document import empty_programme

@@ -1,4 +1,4 @@
-"""People and prescriptions for tests, with nothing in them that a test does not ask for."""
+"""People and prescriptions for tests, with only the data that a test requests."""
 
 import uuid
 
@@ -41,7 +41,7 @@ class ClinicianFactory(factory.django.DjangoModelFactory):
 
 
 class ClientFactory(factory.django.DjangoModelFactory):
-    """A client who can sign in, screened and without a complaint of the voice."""
+    """A client who can sign in, screened and without a voice complaint."""
 
     class Meta:
         model = Client
@@ -63,7 +63,7 @@ class ClientFactory(factory.django.DjangoModelFactory):
 
     @factory.post_generation
     def screened(self, create, wanted, **rest):
-        """Asked about everything, and nothing was said; not where ``screened=False``."""
+        """Add a screening without red flags; none with ``screened=False``."""
         if wanted is not False:
             Screen.objects.create(
                 client=self,
@@ -74,7 +74,7 @@ class ClientFactory(factory.django.DjangoModelFactory):
 
 
 def prescribe(client, *, by, sound="oh", note_midi=53, target_s=5.0, counts="total", tries=3):
-    """A published programme with one task (F3 unless told otherwise)."""
+    """Publish a programme with one task (F3 by default)."""
     task = PrescribedTask(
         sound=sound, note_midi=note_midi, target_s=target_s, counts=counts, tries=tries
     )
@@ -83,7 +83,7 @@ def prescribe(client, *, by, sound="oh", note_midi=53, target_s=5.0, counts="tot
 
 
 def trial(task, **figures):
-    """A saved try with just these figures."""
+    """Save a try with these figures only."""
     saved = {
         "key": uuid.uuid4(),
         "task": task,
@@ -98,12 +98,12 @@ def trial(task, **figures):
 
 
 def baseline(client, *, by, **fields):
-    """An empty sheet."""
+    """Create an empty sheet."""
     return Baseline.objects.create(client=client, begun_at=timezone.now(), begun_by=by, **fields)
 
 
 def baseline_trial(client, *, by, step="vowel", sheet=None, **fields):
-    """A trial of a sheet (a new one unless one is given), twelve seconds of vowel."""
+    """Create a trial of a sheet (a new one by default): twelve seconds of a vowel."""
     made = {
         "key": uuid.uuid4(),
         "step": step,
@@ -116,7 +116,7 @@ def baseline_trial(client, *, by, step="vowel", sheet=None, **fields):
 
 
 def item(code, **given):
-    """An item of a document at its task's defaults; ``params`` are laid over those."""
+    """Return an item of a document with its task's defaults and these ``params``."""
     params = given.pop("params", {})
     made = new_item(shipped_tasks()[code], id=given.pop("id", code.replace("_", "-")), **given)
     made["params"] |= params
@@ -124,13 +124,13 @@ def item(code, **given):
 
 
 def simple_document(*items, **more):
-    """A document of these items (a straw on F3 unless told otherwise)."""
+    """Return a document of these items (a straw on F3 by default)."""
     made = empty_document(timezone.localdate()) | more
     return made | {"items": list(items or [item("straw_hold", notes=[53])])}
 
 
 def publish_anyway(client, document, *, by):
-    """A version of this document, with a reason for every stop that the check finds."""
+    """Publish this document, with a reason for every stop of the check."""
     try:
         return publish_document(client, document, by=by)
     except OpenStops as stops:

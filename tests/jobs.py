@@ -1,4 +1,4 @@
-"""Doing what stands in the queue, where a test has no worker."""
+"""Runs queued jobs in tests without a worker."""
 
 from django.db.models import Q
 from django.utils import timezone
@@ -7,7 +7,7 @@ from procrastinate.contrib.django.models import ProcrastinateJob
 
 
 def run_jobs():
-    """Does every job that was prescribed, is due and has not been done by this; gives their names."""
+    """Run every queued job that is due; return their names."""
     done = []
     while waiting := _due().exclude(pk__in=_done()).first():
         _DONE.add(waiting.pk)

@@ -1,6 +1,6 @@
-"""What a page says, however its template is laid out."""
+"""Page texts, independent of the template's layout."""
 
 
 def read(response) -> str:
-    """The page's HTML with every run of white space as one space, as a browser shows it."""
+    """Return the page's HTML with white space as single spaces, as a browser shows it."""
     return " ".join(response.content.decode().split())

@@ -1,5 +1,5 @@
-"""A made-up language: every text that is marked for translation comes between ⟦ and ⟧, so that what
-stands outside of them on a page was never marked."""
+"""A pseudo-locale: every text marked for translation is put between ⟦ and ⟧, so that unmarked texts
+are visible on a page."""
 
 import json
 import re
@@ -37,7 +37,7 @@ def marked(text):
 
 @contextmanager
 def spoken(monkeypatch):
-    """Everything in the made-up language."""
+    """Activate the pseudo-locale."""
     with monkeypatch.context() as patched:
         patched.setattr(_trans, "gettext", marked, raising=False)
         patched.setattr(_trans, "pgettext", lambda context, text: marked(text), raising=False)
@@ -54,8 +54,8 @@ def spoken(monkeypatch):
             yield
 
 
-class _Seen(HTMLParser):
-    """What is read on a page, in its order."""
+class _PageTexts(HTMLParser):
+    """Collects the readable texts of a page in order."""
 
     def __init__(self):
         super().__init__()
@@ -79,8 +79,8 @@ class _Seen(HTMLParser):
 
 
 def unmarked(html, known=()):
-    """The texts of a page that stand outside of every mark; ``known`` was typed by people."""
-    seen = _Seen()
+    """Return the texts of a page outside all marks; ``known`` texts were typed by people."""
+    seen = _PageTexts()
     seen.feed(html)
     return {
         words for text in ("\n".join(seen.parts), *seen.values) for words in _outside(text, known)
@@ -88,7 +88,7 @@ def unmarked(html, known=()):
 
 
 def unmarked_json(body, known=()):
-    """Likewise of the texts of a JSON answer that are sentences."""
+    """Return the unmarked sentences of a JSON answer."""
     return {
         words
         for text in _strings(json.loads(body))
@@ -124,7 +124,7 @@ def _outside(text, known):
 
 
 def typed():
-    """Every text that people typed, and every key: none of it is the site's to translate."""
+    """Return every text typed by people, and every key: none is the site's to translate."""
     found = {*shipped_tasks(), *sounds(), *shapes(), *MEASURES, *Hazard}
     for model in apps.get_models():
         names = [

@@ -15,7 +15,7 @@ def base64url(data):
 
 
 class Device:
-    """A device with its own key: what the service holds for it can be read here alone."""
+    """A device with its own key: only it can decrypt what the service holds for it."""
 
     def __init__(self, service, name):
         self.key = ec.generate_private_key(ec.SECP256R1())
@@ -38,7 +38,7 @@ class Device:
 
 
 class PushService:
-    """Takes pushes and keeps them by device; answers with the status that is set."""
+    """Receives pushes and keeps them by device; answers with the given status."""
 
     def __init__(self):
         self.taken = []

@@ -1,4 +1,4 @@
-"""How hard a text is to read: the grade of Flesch and Kincaid.
+"""Reading grade of a text, by Flesch and Kincaid.
 
 Source: Kincaid, Fishburne, Rogers and Chissom, Naval Technical Training Command, Research Branch
 Report 8-75 (1975). Syllables come from the pronouncing dictionary; a word that it lacks is counted by
@@ -37,7 +37,7 @@ def sentences(text):
 
 
 def grade(text):
-    """Return the school grade at which a text is read; None where it has no words."""
+    """Return the school grade of a text; None without words."""
     parts = sentences(text)
     words = [word for each in parts for word in each]
     if not words:

@@ -1,5 +1,5 @@
-"""What the rehearsals share: a client who practises without a pause, a clinician who looks at
-everything, processes that come and go, and the count of what is kept at the end."""
+"""Shared by the rehearsals: a client who practises without a pause, a clinician who opens every
+page, processes that are killed and restarted, and the final count of stored entries."""
 
 import json
 import os
@@ -47,13 +47,13 @@ print(add_helper(Client.objects.get(pk={client}), name="Ana", relation="daughter
 
 
 def say(words: str) -> None:
-    """A line of what is going on."""
+    """Print a progress line."""
     sys.stdout.write(f"  {words}\n")
     sys.stdout.flush()
 
 
 def is_so(what: str, so: bool, why: object = "") -> None:
-    """Says what stands, or stops."""
+    """Print a confirmed statement, or stop."""
     say(f"{'✓' if so else '✗'} {what}")
     if not so:
         raise SystemExit(str(why))
@@ -64,7 +64,7 @@ def _a_moment() -> None:
 
 
 def until(true: Callable[[], bool], seconds: float = 120.0) -> bool:
-    """Whether it comes to that in time; looked at again each moment."""
+    """Return whether the condition becomes true in time; checked repeatedly."""
     ends = time.monotonic() + seconds
     while not true():
         if time.monotonic() > ends:
@@ -74,7 +74,7 @@ def until(true: Callable[[], bool], seconds: float = 120.0) -> bool:
 
 
 class Site:
-    """A serving process and a worker, out of one tree of files, with the one database.
+    """A serving process and a worker from one source tree, with the shared database.
 
     Args:
         address: where it serves, as `127.0.0.1:8131`.
@@ -89,7 +89,7 @@ class Site:
         self.running: list[subprocess.Popen] = []
 
     def manage(self, *words: str) -> str:
-        """A command of it, to its end."""
+        """Run one of its commands to the end."""
         done = subprocess.run(
             [PYTHON, "manage.py", *words], cwd=self.tree, env=self.environment, text=True,
             capture_output=True, check=False,
@@ -99,12 +99,12 @@ class Site:
         return done.stdout.strip().splitlines()[-1] if done.stdout.strip() else ""
 
     def starts(self) -> None:
-        """A serving process and a worker."""
+        """Start a serving process and a worker."""
         self.serves()
         self._runs("manage.py", "worker")
 
     def serves(self) -> None:
-        """A serving process, from when it answers."""
+        """Start a serving process and wait until it answers."""
         host, port = self.address.split(":")
         words = ("-m", "uvicorn", "web.config.asgi:application", "--host", host, "--port", port)
         self._runs(*words, "--log-level", "warning", "--lifespan", "off")
@@ -130,15 +130,15 @@ class Site:
             )
         self.running.append(made)
 
-    def is_killed_and_serves_again(self) -> None:
-        """As by a fault of the machine: nothing of it gets to its end."""
+    def kill_and_restart(self) -> None:
+        """Kill it without a chance to finish, as a machine fault would, and restart it."""
         serving = self.running.pop(0)
         serving.kill()
         serving.wait()
         self.serves()
 
     def ends(self) -> None:
-        """Told to go, as by a restart."""
+        """Stop it, as for a restart."""
         for each in self.running:
             each.send_signal(signal.SIGTERM)
         for each in self.running:
@@ -146,8 +146,8 @@ class Site:
         self.running = []
 
 
-class Somebody:
-    """A browser that asks whichever site serves, in turn; where one does not answer, the next."""
+class SiteBrowser:
+    """A browser that asks the serving sites in turn, and the next one if there is no answer."""
 
     def __init__(self, serving: list[str]) -> None:
         self.serving, self.turn, self.browser = serving, 0, requests.Session()
@@ -156,7 +156,7 @@ class Somebody:
         self.refusals: list[str] = []
 
     def asks(self, how: str, path: str, **more: object) -> requests.Response:
-        """As a balancer would pass it on."""
+        """Send a request as a load balancer would."""
         for _ in range(600):
             self.turn += 1
             address = self.serving[self.turn % len(self.serving)]
@@ -176,23 +176,23 @@ class Somebody:
         raise SystemExit(f"Nobody answers at {path}")
 
     def form(self, path: str, **fields: str) -> requests.Response:
-        """A form of a page, sent."""
+        """Open a form and send it."""
         self.asks("get", path)
         return self.asks("post", path, data=fields)
 
     def needs(self, answer: requests.Response) -> requests.Response:
-        """Whatever is not well is kept for the end; so is a way to another page, as to the door."""
+        """Record unexpected answers, including redirects to the sign-in page."""
         if answer.status_code != 200 or answer.history:
             self.lost.append(f"{answer.status_code} {answer.url} {answer.text[:200]}")
         return answer
 
 
 def now() -> str:
-    """As a device writes it."""
+    """Return the current time in a device's format."""
     return datetime.now(UTC).isoformat()
 
 
-class Device(Somebody):
+class Device(SiteBrowser):
     """A client who practises without a pause."""
 
     def __init__(self, serving: list[str], known: dict) -> None:
@@ -202,23 +202,23 @@ class Device(Somebody):
         self.session = self.sitting()
 
     def sitting(self, **more: object) -> dict:
-        """A session as a device speaks of it."""
+        """Return a session in a device's format."""
         return {
             "key": str(uuid.uuid4()), "version": self.known["version"], "sort": "full",
             "day": "usual", "voice": "as_usual", "begun_at": now(), "planned": 1, **more,
         }  # fmt: skip
 
     def token(self) -> str:
-        """What its page lets a stop in by."""
+        """Return the page's token for stop reports."""
         return self.of_page("page")
 
     def of_page(self, name: str) -> str:
-        """What its page is given by that name."""
+        """Return a value of the page by name."""
         page = self.needs(self.asks("get", "/practice/")).text
         return re.search(rf'data-{name}="([^"]+)"', page)[1]
 
     def sends(self, kind: str, *, session: dict | None = None, **more: object) -> str:
-        """One entry; its key."""
+        """Send one entry; return its key."""
         key, said = self.entry(kind, session, more)
         body = {"entry": json.dumps(said), "sent_at": now()}
         if self.needs(self.asks("post", "/practice/entries/", data=body)).status_code == 200:
@@ -226,14 +226,14 @@ class Device(Somebody):
         return key
 
     def entry(self, kind: str, session: dict | None, more: dict) -> tuple[str, dict]:
-        """What happened, and its key."""
+        """Return an event's entry, and its key."""
         key = str(uuid.uuid4())
         session = session or self.session
         return key, {"key": key, "at": now(), "kind": kind, "session": session, **more}
 
-    def leaves_sealed(self, to: str, kind: str, **more: object) -> None:
-        """One entry of a page that is gone, sent as it lay on the device until it is opened: a
-        server that knows no seal does not say that it refused."""
+    def send_encrypted(self, to: str, kind: str, **more: object) -> None:
+        """Send one entry of a closed page in encrypted form until it is accepted: a server that
+        cannot decrypt rejects it without a message."""
         key, said = self.entry(kind, None, more)
         for _ in self.serving:
             files = {"sealed": sealed_to(to, said)}
@@ -246,23 +246,23 @@ class Device(Somebody):
         self.lost.append(f"{answer.status_code}, sealed: {answer.text[:200]}")
 
     def stop(self, page: str) -> dict:
-        """An emergency, by a page's own token."""
+        """Report an emergency with a page's own token."""
         return {"key": str(uuid.uuid4()), "at": now(), "sent_at": now(), "flags": ["breathing"],
                 "session": self.session["key"], "page": page}  # fmt: skip
 
-    def says_something_is_wrong(self, page: str) -> None:
-        """Something is wrong, and the clinic has it."""
+    def report_problem(self, page: str) -> None:
+        """Report a problem, and check that the clinic has it."""
         self.needs(self.asks("post", "/practice/stop/", json=self.stop(page)))
 
     def practises(self) -> None:
-        """Until told otherwise."""
+        """Practise until stopped."""
         while self.going:
             self.sends("timed", task=self.known["task"], seconds=4.0)
             _a_moment()
 
 
-class Desk(Somebody):
-    """A clinician who looks at everything, again and again."""
+class Desk(SiteBrowser):
+    """A clinician who opens every page again and again."""
 
     def __init__(self, serving: list[str], known: dict) -> None:
         super().__init__(serving)
@@ -270,7 +270,7 @@ class Desk(Somebody):
         self.form("/sign-in/", username="imre", password=known["password"])
 
     def looks(self) -> None:
-        """Until told otherwise."""
+        """Open pages until stopped."""
         here = f"/clients/{self.known['client']}/"
         own = ("", "record/", "programmes/", "notes/", "practice-link/", "targets/")
         clinics = ("/board/", "/clients/", "/clients/people/", "/clients/clinic/")
@@ -282,7 +282,7 @@ class Desk(Somebody):
 
 
 def _postgres() -> str:
-    """Where this checkout's PostgreSQL is, as an address without a name."""
+    """Return the address of this checkout's PostgreSQL without a database name."""
     told = subprocess.run(
         [PYTHON, "-c", "from django.conf import settings as s; d = s.DATABASES['default'];"
          "print(f\"postgres://{d['USER']}:{d['PASSWORD']}@{d['HOST']}:{d['PORT']}\")"],
@@ -294,7 +294,7 @@ def _postgres() -> str:
 
 @contextmanager
 def rehearsed(folder: Path, where: str = "") -> Iterator[tuple[dict[str, str], Letters]]:
-    """A database and a mail server of the rehearsal's own, and the environment that names them.
+    """Prepare a database and a mail server for the rehearsal, and the environment that names them.
 
     Args:
         where: of another PostgreSQL than this checkout's.
@@ -314,8 +314,8 @@ def rehearsed(folder: Path, where: str = "") -> Iterator[tuple[dict[str, str], L
             line.execute(f"DROP DATABASE IF EXISTS {NAME} WITH (FORCE)")
 
 
-class Busy:
-    """The client and the clinician at work, until it is over."""
+class BothAtWork:
+    """The client and the clinician at work."""
 
     def __init__(self, serving: list[str], known: dict) -> None:
         self.device, self.desk = Device(serving, known), Desk(serving, known)
@@ -324,15 +324,15 @@ class Busy:
         for each in self.threads:
             each.start()
 
-    def nothing_lost(self, what: str) -> None:
-        """Both get on by as much as tells something, and nothing is refused."""
+    def check_nothing_lost(self, what: str) -> None:
+        """Check that both make progress, and that nothing is rejected."""
         arrived, seen = len(self.device.arrived) + ENTRIES, self.desk.seen + PAGES
         on = until(lambda: len(self.device.arrived) >= arrived and self.desk.seen >= seen)
         lost = self.device.lost + self.desk.lost
         is_so(what, on and not lost, lost or "They do not get on.")
 
     def ends(self) -> None:
-        """They stop, and say how much it was."""
+        """Stop both, and print their counts."""
         self.device.going = self.desk.going = False
         for each in self.threads:
             each.join(120)
@@ -340,7 +340,7 @@ class Busy:
 
 
 def counted(database: str, device: Device, letters: Letters, *, others: int) -> None:
-    """What is kept, against what was said to have arrived; ``others`` are entries that are no try."""
+    """Compare stored rows with acknowledged entries; ``others`` are entries that are not tries."""
     told = "SELECT count(*) FROM clients_stop WHERE delivered_at IS NOT NULL"
     with psycopg.connect(database, autocommit=True) as line:
         kept = {str(key) for (key,) in line.execute("SELECT key FROM practice_trial")}

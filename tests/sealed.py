@@ -1,4 +1,4 @@
-"""Sealing as a device does it, for whoever sends what lay on one: RFC 9180 over P-256."""
+"""Encryption as on a device, for tests that send stored entries: RFC 9180 over P-256."""
 
 import json
 from base64 import b64decode
@@ -10,7 +10,7 @@ _SUITE = Suite(KEM.P256, KDF.HKDF_SHA256, AEAD.AES_256_GCM)
 
 
 def sealed_to(key, words, recording=b""):
-    """An entry (or its text) with its sound, to the key that stands in a page."""
+    """Return an entry (or its text) with its sound, encrypted with the key of a page."""
     point = EllipticCurvePublicKey.from_encoded_point(SECP256R1(), b64decode(key))
     text = (words if isinstance(words, str) else json.dumps(words)).encode()
     whole = len(text).to_bytes(4, "big") + text + recording

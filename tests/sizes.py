@@ -1,10 +1,10 @@
-"""Which cases of a test the short run takes; ``make test-long`` takes all of them."""
+"""Selects test cases for the short run; ``make test-long`` runs all of them."""
 
 import pytest
 
 
 def short(cases, *, takes):
-    """Return the cases as parameters, those marked ``long`` that the short run leaves out.
+    """Return the cases as parameters; those left out of the short run are marked ``long``.
 
     Args:
         cases: one parameter each; a tuple is several.
@@ -19,13 +19,13 @@ def short(cases, *, takes):
 
 
 def every(step):
-    """Return a rule that takes the first case and each ``step``-th after it."""
+    """Return a rule that selects the first case and each ``step``-th after it."""
     count = iter(range(1_000_000))
     return lambda _: next(count) % step == 0
 
 
 def first_of_each(kind):
-    """Return a rule that takes the first case of each kind."""
+    """Return a rule that selects the first case of each kind."""
     seen = set()
 
     def takes(case):

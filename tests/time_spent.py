@@ -1,4 +1,4 @@
-"""How much processor time each test takes: recorded by the test processes, summed up by bin/test.
+"""Processor time of each test: recorded by the test processes, reported by bin/test.
 
 python -m tests.time_spent FOLDER      prints the ten slowest, and fails where one is over the limit
 """
@@ -24,7 +24,7 @@ WORTH_COMPARING = 0.8
 
 
 def reference_work():
-    """Do a fixed piece of work, of the kind that the tests do most: rows written, read, and sorted."""
+    """Do a fixed piece of work like that of most tests: write, read and sort rows."""
     rows = [
         {"number": number, "name": f"task {number % 97}", "figures": [number * 0.5] * 8}
         for number in range(4000)
@@ -51,7 +51,7 @@ def _start_s():
 
 
 def processor_seconds(*, with_children):
-    """Return the processor time of this process, and of the children that it has waited for."""
+    """Return the processor time of this process, and of its finished children."""
     spent = os.times()
     own = spent.user + spent.system
     return own + spent.children_user + spent.children_system if with_children else own

@@ -1,4 +1,4 @@
-"""What people read: the texts of templates, of Python and of scripts, with where each stands.
+"""Texts that people read: in templates, Python and scripts, with their places.
 
 A value that is put in is shown as ``8``, so that it counts as one word.
 """
@@ -14,7 +14,7 @@ ROOT = Path(__file__).resolve().parents[1]
 
 
 def _read_once(texts):
-    """Let the files be read and parsed once, however many tests ask for their texts."""
+    """Cache the files, so that each is read and parsed once."""
     return functools.cache(functools.wraps(texts)(lambda: tuple(texts())))
 
 
@@ -95,7 +95,7 @@ def scripts():
 
 @_read_once
 def catalogue():
-    """Yield (task, text) of what adults are told by the catalogue."""
+    """Yield (task, text) of the catalogue's texts for adults."""
     for path in sorted((ROOT / "reedcore/catalogue/data/tasks").glob("*.yaml")):
         for task in yaml.safe_load(path.read_text()):
             yield task["code"], " ".join(task["client"])
@@ -105,7 +105,7 @@ def catalogue():
 
 @_read_once
 def for_children():
-    """Yield (task or sound, text) of what children are told."""
+    """Yield (task or sound, text) of the texts for children."""
     parts = yaml.safe_load((ROOT / "reedcore/catalogue/data/ages.yaml").read_text())["child"]
     for part in parts.values():
         for code, said in part.items():

@@ -1,4 +1,4 @@
-"""Every code of the core has its sentence, and no sentence stands without a code."""
+"""Every code of the core has a sentence, and every sentence has a code."""
 
 import pytest
 

@@ -1,5 +1,5 @@
-"""Every public function of the core is called by the product: a rule that nobody calls is a promise
-broken. What is made for a terminal or for the tests' own sound counts by its own door."""
+"""The product calls every public function of the core, because an unused rule has no effect.
+Functions for the command line or for synthetic sound are checked by their own entry points."""
 
 import ast
 from pathlib import Path
@@ -21,7 +21,7 @@ def trees():
 
 
 def used_in(tree):
-    """Names that something is done with; an import alone or a line of ``__all__`` does nothing."""
+    """Return the names that are used; an import or a line of ``__all__`` is not a use."""
     for node in ast.walk(tree):
         if isinstance(node, ast.Name) and isinstance(node.ctx, ast.Load):
             yield node.id

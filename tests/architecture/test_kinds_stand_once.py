@@ -1,4 +1,4 @@
-"""What a kind of measure is, is asked of the kind; nothing asks "is it a hold?" for itself."""
+"""Properties of a kind of measure are defined by the kind; no other code compares kinds."""
 
 import re
 from pathlib import Path

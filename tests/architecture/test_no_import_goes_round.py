@@ -1,4 +1,4 @@
-"""No module imports, in however many steps, what imports it; imports inside functions count."""
+"""There are no import cycles, including imports inside functions."""
 
 import graphlib
 

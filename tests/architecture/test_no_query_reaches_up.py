@@ -1,4 +1,4 @@
-"""A query names only relations of its own app and of those before it."""
+"""A query uses relations of its own app and of lower apps only."""
 
 import ast
 import tomllib
@@ -16,7 +16,7 @@ QUERIES = {
 
 
 def order():
-    """The web's apps, lowest first, as the import directions have them."""
+    """Return the web's apps, lowest first, in the order of the import rules."""
     contracts = tomllib.loads((ROOT / "pyproject.toml").read_text())["tool"]["importlinter"]
     layers = next(
         each["layers"] for each in contracts["contracts"] if "web.ui" in each.get("layers", ())
@@ -25,7 +25,7 @@ def order():
 
 
 def relations():
-    """Names of relations by which one gets from a model to one of a later app: name -> apps."""
+    """Return the names of relations from a model to one of a higher app: name -> apps."""
     found = defaultdict(set)
     for model in apps.get_models():
         if model.__module__.startswith("web."):
@@ -37,7 +37,7 @@ def relations():
 
 
 def names_asked(source):
-    """Yields each relation that a query names, with its line."""
+    """Yield each relation that a query names, with its line."""
     for call in ast.walk(ast.parse(source)):
         if isinstance(call, ast.Call):
             name = getattr(call.func, "attr", getattr(call.func, "id", ""))
@@ -53,8 +53,8 @@ def names_asked(source):
                         yield part, call.lineno
 
 
-def reaching_up(app, source, rank, known):
-    """Relations that the source names, of which none of that name stands within its reach."""
+def relations_to_higher_apps(app, source, rank, known):
+    """Return the relations in the source that exist only in higher apps."""
     return [
         (name, line)
         for name, line in names_asked(source)
@@ -70,7 +70,7 @@ def test_no_query_names_a_relation_of_a_later_app():
     for file in sorted((ROOT / "web").rglob("*.py")):
         app = file.relative_to(ROOT / "web").parts[0]
         if app in rank and "migrations" not in file.parts:
-            for name, line in reaching_up(app, file.read_text(), rank, known):
+            for name, line in relations_to_higher_apps(app, file.read_text(), rank, known):
                 found.append(f"{file.relative_to(ROOT)}:{line}: {name}")
     assert found == []
 
@@ -79,5 +79,7 @@ def test_a_query_that_reaches_up_is_found():
     rank = {"clients": 0, "record": 1}
     known = {"trials": {("clients", "record")}}
     source = "Client.objects.filter(trials__seconds__gt=3).order_by('-trials__at')"
-    assert [name for name, _ in reaching_up("clients", source, rank, known)] == ["trials"] * 2
-    assert reaching_up("record", source, rank, known) == []
+    assert [name for name, _ in relations_to_higher_apps("clients", source, rank, known)] == [
+        "trials"
+    ] * 2
+    assert relations_to_higher_apps("record", source, rank, known) == []

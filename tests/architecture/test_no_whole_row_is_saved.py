@@ -1,4 +1,4 @@
-"""What somebody else wrote meanwhile stays: a row is saved field by field, and locked before it is read."""
+"""Concurrent changes are kept: a row is saved field by field, and locked before it is read."""
 
 import ast
 from pathlib import Path
@@ -25,8 +25,9 @@ def saves(tree):
     ]
 
 
-def is_of_a_model(call):
-    """Whether a row is saved: not a picture, a form that is only read, or the model's own method."""
+def is_model_row(call):
+    """Return whether a model row is saved: not a picture, a form without saving, or the model's own
+    method."""
     words = {each.arg for each in call.keywords}
     return not call.args and "commit" not in words and None not in words
 
@@ -46,7 +47,7 @@ def test_no_existing_row_is_saved_as_a_whole():
         found = [
             call
             for call in saves(tree)
-            if is_of_a_model(call) and not SAVES_FIELDS & {each.arg for each in call.keywords}
+            if is_model_row(call) and not SAVES_FIELDS & {each.arg for each in call.keywords}
         ]
         if found:
             whole[name] = len(found)
@@ -54,7 +55,7 @@ def test_no_existing_row_is_saved_as_a_whole():
 
 
 def written_unlocked(function):
-    """Return the arguments of a function that it saves as they were given."""
+    """Return the arguments of a function that it saves without loading them again."""
     given = {each.arg for each in (*function.args.args, *function.args.kwonlyargs)}
     bound = {
         target.id
@@ -72,7 +73,7 @@ def written_unlocked(function):
 
 
 def test_an_action_locks_a_row_and_reads_it_again_before_it_writes():
-    """A row that was handed in was read before the lock: what it says may be an hour old."""
+    """A row passed as an argument was read before the lock and may be outdated."""
     unlocked = {}
     modules = (
         sources("web/*/actions.py") | sources("web/*/actions/*.py") | sources("web/*/*/actions.py")

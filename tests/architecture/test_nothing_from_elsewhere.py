@@ -1,4 +1,4 @@
-"""Nothing is loaded from another host, nothing runs inline, and no lock file names an address."""
+"""Nothing is loaded from another host, no code is inline, and no lock file contains an address."""
 
 import re
 from pathlib import Path

@@ -1,4 +1,4 @@
-"""One word a thing: what the glossary calls by one name is called by no other, in code or on screens."""
+"""One word per thing: code and screens use the glossary's names only."""
 
 import re
 from pathlib import Path

@@ -1,4 +1,4 @@
-"""What people read is short and plain: reading grades, lengths of sentences, words that are not used."""
+"""Texts are short and plain: reading grades, sentence lengths, and unused words."""
 
 import re
 import statistics

@@ -1,4 +1,4 @@
-"""The database script: harmless twice, and blind to every cluster but its own."""
+"""The database script is idempotent, and touches no other cluster."""
 
 import shutil
 import subprocess
@@ -20,7 +20,7 @@ def script(checkout, *words):
 
 @pytest.fixture
 def other_checkout(tmp_path):
-    """A second checkout, in a folder that only its owner may enter."""
+    """A second checkout in a folder that only its owner can enter."""
     tmp_path.chmod(0o700)
     shutil.copytree(ROOT / "bin", tmp_path / "bin")
     # Even a copy that has the first one's identity.

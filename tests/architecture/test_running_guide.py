@@ -1,4 +1,4 @@
-"""What the guide for running it says is so."""
+"""The statements of the installation guide are true."""
 
 import re
 from pathlib import Path

@@ -1,5 +1,5 @@
-"""What a script says is marked for translation: a literal that reads like a sentence stands in a call
-of `gettext` or `ngettext`."""
+"""Texts in scripts are marked for translation: a literal that reads like a sentence is inside a
+call of `gettext` or `ngettext`."""
 
 import re
 from pathlib import Path

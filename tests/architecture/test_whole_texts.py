@@ -1,4 +1,4 @@
-"""A translator gets whole sentences: no marked text begins or ends where another is glued to it."""
+"""Translators get whole sentences: no marked text is joined to another."""
 
 import ast
 import re
@@ -21,7 +21,8 @@ def python_texts(path):
 
 
 def english_words_in_formats(path):
-    """Yield words that a condition puts into a formatted text: no catalogue has them."""
+    """Yield words that a condition inserts into a formatted text, because no catalogue contains
+    them."""
     for node in ast.walk(ast.parse(path.read_text())):
         is_format = isinstance(node, ast.Call) and getattr(node.func, "attr", "") == "format"
         for value in (each.value for each in node.keywords) if is_format else ():

@@ -1,4 +1,4 @@
-"""A real server, a real database, a real browser, and a line between them that can be cut."""
+"""A real server, a real database, a real browser, and a connection that can be cut."""
 
 import asyncio
 import filecmp
@@ -46,7 +46,7 @@ QUIET = [
 
 @pytest.fixture(scope="session", autouse=True)
 def _bundles_are_of_these_scripts(tmp_path_factory):
-    """What a page is sent was made from the modules as they stand; or nothing here says anything."""
+    """Fail if the bundles were not made from the current modules."""
     made, sent = tmp_path_factory.mktemp("bundles"), ROOT / "web/ui/static/ui/bundled"
     subprocess.run([ROOT / "bin/bundles", made], check=True)
     files = [str(each.relative_to(sent)) for each in sent.rglob("*") if each.is_file()]
@@ -61,7 +61,7 @@ def browser_type_launch_args(browser_type_launch_args):
 
 @pytest.fixture(scope="session")
 def _server():
-    """The ASGI application on a port of its own, in a thread of the tests' process."""
+    """The ASGI application on its own port, in a thread of the test process."""
     config = uvicorn.Config(
         application, host="127.0.0.1", port=0, log_level="error", lifespan="off"
     )
@@ -84,7 +84,8 @@ def _server():
 
 
 def leave(browser, server):
-    """Closes every page and lets the server finish: emptying the tables under a write deadlocks."""
+    """Close every page and let the server finish, because deleting rows during a write
+    deadlocks."""
     for context in browser.contexts:
         for page in context.pages:
             page.close()
@@ -97,14 +98,14 @@ def leave(browser, server):
 
 @pytest.fixture
 def site(_server, transactional_db, browser):
-    """Where the site is."""
+    """The address of the site."""
     yield f"http://127.0.0.1:{_server.port}"
     leave(browser, _server)
 
 
 class Line:
-    """A TCP proxy in front of the server: `cut` breaks every connection, `down` keeps it broken, and
-    while it is `frozen` every connection stands open and nothing comes through."""
+    """A TCP proxy in front of the server: `cut` breaks every connection, `down` keeps them broken,
+    and while `frozen` all stay open and transfer nothing."""
 
     def __init__(self, to_port):
         self.to_port = to_port
@@ -168,7 +169,7 @@ class Line:
 
 @pytest.fixture
 def line(_server, transactional_db, browser):
-    """The same site behind a line that can be cut; `line.site` is where."""
+    """The same site behind a connection that can be cut; `line.site` is its address."""
     line = Line(_server.port)
     line.site = f"http://127.0.0.1:{line.port}"
     yield line
@@ -179,7 +180,7 @@ def line(_server, transactional_db, browser):
 
 
 class Server:
-    """A server of its own that can be killed and started again behind a line."""
+    """A separate server that can be killed and restarted behind a proxy."""
 
     def __init__(self):
         self.start()
@@ -221,7 +222,7 @@ def server(transactional_db, browser):
 
 
 def sign_in(context, site, user):
-    """Gives a browser context the session of a signed-in person."""
+    """Sign a user in to a browser context."""
     browser = DjangoBrowser()
     browser.force_login(user, "django.contrib.auth.backends.ModelBackend")
     cookie = browser.cookies["sessionid"]
@@ -234,8 +235,8 @@ SOURCE = "localStorage.setItem('still-reed:source', '{}')"
 
 
 def open_player(page, site, user, *, source="simulated", checked=True):
-    """The player of a signed-in client, ready for the first press; on a device whose microphone was
-    checked in an earlier session, unless it was not."""
+    """Open the player of a signed-in client, ready for the first press; ``checked`` skips the
+    microphone check, as on a device used before."""
     page.add_init_script(SOURCE.format(source))
     if checked:
         page.add_init_script(f"localStorage.setItem('still-reed:microphone', '{DEVICE}')")
@@ -246,18 +247,18 @@ def open_player(page, site, user, *, source="simulated", checked=True):
 
 
 def at(page, screen, **more):
-    """Waits until the player shows a screen."""
+    """Wait until the player shows a screen."""
     page.locator(f"[data-screen={screen}]").wait_for(timeout=PATIENCE, **more)
     settled(page)
 
 
 def settled(page):
-    """Waits until the screen takes answers: a new one takes none from a hand that pressed twice."""
+    """Wait until the screen accepts answers, because a new one ignores double presses."""
     page.locator("body[data-settled]").wait_for(state="attached", timeout=PATIENCE)
 
 
-def say_wrong(page, name):
-    """Presses what is wrong and confirms it; gives back once the advice stands there."""
+def report_problem(page, name):
+    """Report a problem and confirm it; return once the advice is shown."""
     page.get_by_role("button", name=name).click()
     at(page, "confirm")
     page.keyboard.press("y")
@@ -269,7 +270,7 @@ def open_more(page):
 
 
 def to_first_task(page, voice="1"):
-    """Through the questions to the first task's own screen."""
+    """Answer the questions up to the first task."""
     at(page, "today")
     page.keyboard.press(voice)
     at(page, "safety")
@@ -278,14 +279,14 @@ def to_first_task(page, voice="1"):
 
 
 def to_first_try(page):
-    """As far as the first sound that is asked for."""
+    """Go to the first try."""
     to_first_task(page)
     page.keyboard.press("Space")
     at(page, "try")
 
 
 def result(page):
-    """The sentence of the try that has just been made."""
+    """Return the sentence of the last try."""
     sentence = page.locator("[data-sentence]").last
     sentence.wait_for(timeout=PATIENCE)
     settled(page)
@@ -293,7 +294,7 @@ def result(page):
 
 
 def the_trial():
-    """The one trial that is stored; a busy machine stores it after the page has said how it was."""
+    """Return the one stored trial; a busy machine stores it after the page has shown it."""
     assert until(lambda: Trial.objects.count() == 1, 60), list(Trial.objects.values())
     return Trial.objects.get()
 
@@ -305,7 +306,7 @@ def practice(page, site, person, task):
 
 
 def until_shown(page, seconds):
-    """Waits until the clock of the try has come so far."""
+    """Wait until the clock of the try has reached this time."""
     page.wait_for_function(
         "least => Number(document.querySelector('[data-seconds]')?.textContent) >= least",
         arg=seconds,
@@ -346,7 +347,7 @@ STATE = """() => [
 
 
 def through(page, press, *, until="done", seconds=300):
-    """Goes through the session, answering each screen once; gives what was said of the tries."""
+    """Go through the session, answering each screen once; return the results of the tries."""
     said, seen = [], ""
     ends = time.monotonic() + seconds
     while time.monotonic() < ends:

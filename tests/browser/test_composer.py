@@ -1,4 +1,4 @@
-"""The composer by keyboard: from a client with targets to a handed-over programme."""
+"""The composer by keyboard: from a client with targets to a published programme."""
 
 import json
 from datetime import timedelta
@@ -24,7 +24,7 @@ MOST_KEYS = 25
 
 @pytest.fixture
 def desk(page, site, clinician, person):
-    """The composer of a client for whom nothing is prescribed yet."""
+    """The composer of a client without a programme."""
     sign_in(page.context, site, clinician)
     page.goto(f"{site}/clients/{person.pk}/compose/")
     return page
@@ -35,7 +35,7 @@ def rows(page):
 
 
 def agree(page):
-    """To what a hand-over changes."""
+    """Confirm publishing."""
     page.locator("[data-confirm]").get_by_role("button", name="Prescribe").click()
 
 

@@ -1,4 +1,4 @@
-"""What can go wrong between a device and the clinic: nothing is lost and nothing doubled."""
+"""Failures between a device and the clinic: nothing is lost and nothing is stored twice."""
 
 from datetime import timedelta
 

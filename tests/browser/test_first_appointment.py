@@ -1,4 +1,4 @@
-"""The first appointment from a new client to accepted targets, by keyboard alone."""
+"""The first appointment from a new client to accepted targets, by keyboard only."""
 
 import pytest
 from axe_playwright_python.sync_playwright import Axe
@@ -13,7 +13,7 @@ MOST_KEYS = 40
 
 
 class Hands:
-    """Counts every key press; what is typed into a field as text is free."""
+    """Counts every key press; text typed into a field is free."""
 
     def __init__(self, page):
         self.page, self.pressed = page, 0
@@ -40,7 +40,7 @@ def at_step(page, code):
 
 
 def take(hands, step, number):
-    """One trial of a step by the simulated client, to its figures on the page."""
+    """Record one trial of a step with the simulated client, until its figures are shown."""
     hands.press("Space")
     page = hands.page
     last = number == step.wanted

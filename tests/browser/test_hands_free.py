@@ -1,4 +1,4 @@
-"""A session with full hands: what begins and ends by itself, one switch, and what the device does alone."""
+"""Hands-free sessions: automatic start and end, one switch, and the device's own measurement."""
 
 import pytest
 from playwright.sync_api import expect
@@ -33,7 +33,7 @@ def with_settings(page, site, person, *names, **more):
 
 
 def answered(page, screens, *, press=None):
-    """Goes through the screens that ask until the end; gives those that asked."""
+    """Answer the screens that ask until the end; return their names."""
     asked = []
     press = press or (lambda screen: page.keyboard.press(screens[screen]))
     while True:

@@ -1,5 +1,5 @@
-"""What the device leads by itself: rounds, a bar before a start, glides in phases, rows of breaths,
-and what it does when nothing is heard."""
+"""Tasks led by the device: rounds, a bar before a start, glides in phases, rows of breaths, and
+silence."""
 
 import numpy as np
 import pytest
@@ -182,7 +182,7 @@ def test_a_room_that_is_too_loud_is_told_while_it_happens(led):
 
 
 def two_voices(seconds):
-    """A held F3, and from its second second on somebody's calls a tenth above it, as loud and louder."""
+    """A held F3, and from its second second another voice a tenth above it, as loud or louder."""
     own = HeldVoice(VoicedPart(seconds=seconds, pitch_hz=174.6), lead_s=0.6, tail_s=1.0)
     clip = speak(own, rate_hz=44_100)
     made = clip.samples.astype(float)

@@ -1,4 +1,4 @@
-"""What waits on a device while the network is away: nobody who has the device reads it, and it arrives."""
+"""Entries that wait on an offline device cannot be read there, and arrive later."""
 
 import re
 
@@ -8,8 +8,8 @@ from tests.browser.conftest import (
     at,
     open_more,
     open_player,
+    report_problem,
     result,
-    say_wrong,
     the_trial,
     to_first_try,
     until_shown,
@@ -37,8 +37,9 @@ ALL_OF_IT = """async () => {
 }"""
 
 
-def lies_there(page, *, rows):
-    """What lies on the device, once it is so many rows and what is wrong has been sealed."""
+def device_storage(page, *, rows):
+    """Return the device's storage, once it has this many entries and the stop report is
+    encrypted."""
     page.wait_for_function(
         "() => (JSON.parse(localStorage.getItem('still-reed:stops')) ?? []).every((each) => each.sealed)"
     )
@@ -59,9 +60,9 @@ def test_tries_words_and_stops_lie_sealed_and_arrive_from_the_next_page(page, li
     page.get_by_role("button", name="Save comment").click()
     page.keyboard.press("s")
     at(page, "stop")
-    say_wrong(page, "new pain when I use my voice")
+    report_problem(page, "new pain when I use my voice")
 
-    left = lies_there(page, rows=2)
+    left = device_storage(page, rows=2)
     assert not re.search(f"RIFF|WAVE|new_pain|{COMMENT}|comment:|task:|session:", left)
     for kind in (Trial, Stop, SelfReport):
         assert not kind.objects.exists()

@@ -1,4 +1,5 @@
-"""A real capture device, fed from a file: measured rightly, and all that the worklet gives arrives."""
+"""A real capture device, fed from a file: measured correctly, without losing samples of the
+worklet."""
 
 import numpy as np
 import pytest
@@ -50,7 +51,7 @@ def with_microphone(playwright, *flags, permissions=("microphone",)):
 
 @pytest.fixture
 def arrived(monkeypatch):
-    """What the server was given to measure."""
+    """Return the recording that the server measured."""
     kept = {}
     record = consumers.record_sound
 
@@ -62,8 +63,8 @@ def arrived(monkeypatch):
     return kept
 
 
-def past_the_check(page, says):
-    """Through the microphone check of a first session, which says what is the matter, to the try."""
+def through_microphone_check(page, says):
+    """Go through the microphone check of a first session, which reports the problem, to the try."""
     for screen, key in (("today", "1"), ("safety", "Space"), ("mic_check", None)):
         at(page, screen)
         if key:
@@ -88,7 +89,7 @@ def test_the_first_session_on_a_device_checks_its_microphone_once(
         f"--use-file-for-fake-audio-capture={tmp_path / 'voice.wav'}",
     )
     page = open_player(context.new_page(), site, person.account, source="microphone", checked=False)
-    past_the_check(page, "It hears you well.")
+    through_microphone_check(page, "It hears you well.")
     assert until(lambda: SelfReport.objects.filter(kind="microphone").exists(), 60)
     found = SelfReport.objects.get(kind="microphone").value
     assert found["voice_dbfs"] - found["room_dbfs"] > 20
@@ -145,7 +146,7 @@ def test_a_refused_microphone_says_so_and_offers_the_stopwatch(playwright, site,
         permissions=(),
     )
     page = open_player(context.new_page(), site, person.account, source="microphone", checked=False)
-    past_the_check(page, "The browser was not allowed to use the microphone.")
+    through_microphone_check(page, "The browser was not allowed to use the microphone.")
     at(page, "no_sound")
     expect(page.get_by_text("The browser was not allowed to use the microphone.")).to_be_visible()
     page.get_by_role("button", name="Use the stopwatch instead").click()
@@ -164,7 +165,7 @@ def test_a_refused_microphone_says_so_and_offers_the_stopwatch(playwright, site,
 
 def test_a_machine_without_a_microphone_says_so(page, site, person, task):
     open_player(page, site, person.account, source="microphone", checked=False)
-    past_the_check(page, "No microphone was found.")
+    through_microphone_check(page, "No microphone was found.")
     expect(page.get_by_text("No microphone was found.")).to_be_visible()
     expect(page.get_by_role("button", name="Use the stopwatch instead")).to_be_visible()
     assert not Trial.objects.exists()

@@ -1,4 +1,5 @@
-"""A client's session is in one place: another tab, or another device, says where it is and takes it over."""
+"""A client's session is open in one place: another tab or device says where, and can take it
+over."""
 
 from django.utils import timezone
 from playwright.sync_api import expect

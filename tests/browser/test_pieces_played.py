@@ -1,5 +1,5 @@
-"""The pieces of sessions, composed by the composer's edits and played in the player itself, one after
-another, by the made-up voice. A share of them runs with every other test; `make pieces` plays all."""
+"""Parts of sessions, composed with the composer's edits and played in the player with the simulated
+voice. A share of them runs in every test run; `make pieces` plays all."""
 
 import os
 
@@ -29,7 +29,7 @@ def desk(clinician):
 
 
 def composed(desk, person):
-    """All of them in one programme, each by its own edits."""
+    """Compose all of them in one programme with their own edits."""
     for number, (code, fields, _) in enumerate(PLAYED):
         id = f"piece-{number}"
         sent = [{"do": "add_item", "id": id, "task": code, "after": None}]

@@ -1,4 +1,4 @@
-"""Every practice screen: for those who see little, touch badly, or hold a small telephone."""
+"""Every practice screen for clients with low vision, a tremor, or a small phone."""
 
 import pytest
 from axe_playwright_python.sync_playwright import Axe
@@ -17,7 +17,7 @@ def violations(page, options=None):
 
 
 def fits(page):
-    """What is too wide, too small to read, or too small to touch."""
+    """Return elements that are too wide, too small to read, or too small to touch."""
     return page.evaluate(
         """() => {
             const seen = (each) => each.offsetParent && !each.closest(".sr-only");
@@ -37,7 +37,7 @@ GOOD = {"wide": 0, "small": [], "low": []}
 
 
 def screens(page):
-    """Opens one practice screen after another, and says which it is."""
+    """Open one practice screen after another, and yield its name."""
     at(page, "today")
     yield "today"
     page.keyboard.press("1")

@@ -1,4 +1,4 @@
-"""Looking back and deciding by the keyboard alone, and for those who see it otherwise."""
+"""Results and decisions by keyboard only, and their accessibility."""
 
 import re
 from datetime import timedelta
@@ -19,7 +19,7 @@ from web.record.models import Decision
 
 @pytest.fixture
 def desk(page, site, clinician, clinic):
-    """The board with one client to stop for, one to advance and one on course."""
+    """The board with a client with a stop, one to advance and one on course."""
     for name in ("Ada Stopped", "Bo Due", "Cy Steady"):
         programme = straw(ClientFactory(clinic=clinic, name=name), clinician)
         practised(

@@ -1,4 +1,4 @@
-"""Every screen for those who do not see it, or see it otherwise."""
+"""Accessibility of every clinician screen."""
 
 import pytest
 from axe_playwright_python.sync_playwright import Axe

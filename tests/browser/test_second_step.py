@@ -1,4 +1,4 @@
-"""Passkeys in a real browser with a made-up key; and a page that waits for the password."""
+"""Passkeys in a real browser with a virtual key, and a page that requires reauthentication."""
 
 import re
 
@@ -14,7 +14,7 @@ from web.clients.models import Erasure
 
 @pytest.fixture
 def key(page):
-    """A key that its owner opens at once; nothing is asked of a telephone."""
+    """A virtual key that opens at once, without a question to its owner."""
     line = page.context.new_cdp_session(page)
     line.send("WebAuthn.enable")
     options = {
@@ -31,7 +31,7 @@ def key(page):
 
 @pytest.fixture
 def door(site, clinician):
-    """The site by a name, for a passkey belongs to a name."""
+    """The site under a host name, because a passkey belongs to a name."""
     return site.replace("127.0.0.1", "localhost")
 
 

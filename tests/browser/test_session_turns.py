@@ -1,4 +1,4 @@
-"""What turns a session takes: gentler days, skips, pauses, stops, and the clinician in the room."""
+"""Variations of a session: gentler days, skips, pauses, stops, and sessions in the clinic."""
 
 from playwright.sync_api import expect
 
@@ -13,8 +13,8 @@ from tests.browser.conftest import (
     open_more,
     open_player,
     programme,
+    report_problem,
     result,
-    say_wrong,
     sign_in,
     the_trial,
     through,
@@ -202,7 +202,7 @@ def test_stop_stays_in_reach_whatever_is_on_the_screen(page, site, person, short
     at(page, "done")
     page.keyboard.press("s")
     at(page, "stop")
-    say_wrong(page, "light-headed")
+    report_problem(page, "light-headed")
     expect(page.get_by_text("The clinic has received it.")).to_be_visible()
     expect(page.get_by_text("all sent")).to_be_visible()
     assert Stop.objects.get().flags == ["light_headed"]
@@ -228,7 +228,7 @@ def test_a_flag_before_the_first_sound_ends_it_there(page, site, person, short_o
     at(page, "today")
     page.keyboard.press("1")
     at(page, "safety")
-    say_wrong(page, "streaks of blood")
+    report_problem(page, "streaks of blood")
     expect(page.get_by_role("heading", name="Do not use your voice for practice.")).to_be_visible()
     expect(page.get_by_text("all sent")).to_be_visible()
     assert Stop.objects.get().pauses

@@ -1,4 +1,4 @@
-"""A whole session by keyboard alone, by touch alone, and by what a screen reader is told."""
+"""A whole session by keyboard only, by touch only, and with a screen reader's information."""
 
 import pytest
 from playwright.sync_api import expect

@@ -1,4 +1,4 @@
-"""Whatever stands in the way of a session is a state with words, and Stop is in reach in each of them.
+"""Every obstacle to a session is a screen with an explanation, and Stop works on each.
 
 Each is shown at four sizes of screen, and left by Stop: what is shown, kept and sent is looked at before
 and after.
@@ -12,8 +12,8 @@ from tests.browser.conftest import (
     QUIET,
     at,
     open_player,
+    report_problem,
     result,
-    say_wrong,
     settled,
     to_first_task,
 )
@@ -64,7 +64,7 @@ IN_REACH = """() => {
 
 @pytest.fixture
 def page(playwright):
-    """A browser with a microphone of its own."""
+    """A browser with its own microphone."""
     args = [*QUIET, "--use-fake-device-for-media-stream", "--use-fake-ui-for-media-stream"]
     browser = playwright.chromium.launch(executable_path=CHROMIUM, args=args)
     page = browser.new_context(permissions=["microphone"]).new_page()
@@ -73,7 +73,7 @@ def page(playwright):
 
 
 def at_every_size(page, words):
-    """What is said stands there, and Stop can be pressed."""
+    """Check that the text is shown and Stop can be pressed, at every size."""
     for width, height in SIZES:
         page.set_viewport_size({"width": width, "height": height})
         said = page.get_by_text(words).first
@@ -87,11 +87,11 @@ def at_every_size(page, words):
 
 
 def stop(page, *, told=HAS_IT):
-    """Stop, what is wrong, one more press: the advice, and how the stop is doing."""
+    """Press Stop, answer and confirm: the advice and the delivery of the report are shown."""
     settled(page)
     page.locator("[data-stop]").click()
     at(page, "stop")
-    say_wrong(page, "new pain when I use my voice")
+    report_problem(page, "new pain when I use my voice")
     expect(page.get_by_role("heading", name="Do not use your voice for practice.")).to_be_visible()
     at_every_size(page, told)
     assert page.evaluate("window.live?.() ?? 0") == 0
@@ -108,7 +108,7 @@ def begun(page, site, person, *, source="microphone"):
 
 
 def open_sizes(page):
-    """The state of what is kept has no room on a small screen: there it stands under More."""
+    """Open More on a small screen, where the state of entries is shown."""
     for width, height in SIZES:
         page.set_viewport_size({"width": width, "height": height})
         if not page.locator("[data-status]").is_visible():

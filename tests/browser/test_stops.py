@@ -1,4 +1,5 @@
-"""A stop arrives: whatever waits before it, whoever is signed in, whatever the network and the hand do."""
+"""A stop arrives: with other entries waiting, under any sign-in, and after any failure of network
+or hand."""
 
 import json
 import re
@@ -12,7 +13,7 @@ from tests.browser.conftest import (
     PATIENCE,
     at,
     open_player,
-    say_wrong,
+    report_problem,
     settled,
     to_first_task,
 )
@@ -41,7 +42,7 @@ def short(person, clinician):
 def stopped(page, name="new pain when I use my voice"):
     page.keyboard.press("s")
     at(page, "stop")
-    say_wrong(page, name)
+    report_problem(page, name)
 
 
 POISON = """async ([owner, session]) => {
@@ -255,7 +256,7 @@ def test_the_number_to_call_stays_when_an_emergency_was_pressed_by_mistake(
     at(page, "stop")
     call = page.get_by_role("link", name="Call 112")
     expect(call).to_be_in_viewport()
-    say_wrong(page, "pain in the chest (urgent)")
+    report_problem(page, "pain in the chest (urgent)")
     expect(page.get_by_text(HAS_IT)).to_be_visible()
     settled(page)
     page.get_by_role("button", name="I pressed it by mistake").click()
@@ -442,7 +443,7 @@ def test_a_closed_link_says_so_and_leaves_nothing_on_the_device(page, site, pers
 
 
 def test_what_waits_under_a_replaced_link_is_sent_under_the_new_one(page, line, person, short):
-    """The same device, the same client: nothing is lost by a link that was made again."""
+    """The same device and client: replacing the link loses nothing."""
     set_practice_access(
         person, account=person.account, code="old-link", hashed_pin=person.account.password
     )

@@ -1,4 +1,4 @@
-"""The connection breaks in the middle of a hold: nothing is lost, nothing is doubled."""
+"""The connection breaks in the middle of a hold: nothing is lost, nothing is stored twice."""
 
 import pytest
 from playwright.sync_api import expect

@@ -1,5 +1,5 @@
-"""Two clinicians' browsers on one draft: nothing of either is lost, and both show what is handed
-over. Lines that fail and answers that never come are part of it."""
+"""Two clinicians' browsers on one draft: no edit is lost, and both show the published programme.
+This includes broken connections and lost answers."""
 
 import json
 import os
@@ -46,7 +46,8 @@ def pick(page, at):
 
 
 def type_reason(page, words):
-    """Into the panel of the task in focus, the reason why; no where the task is gone meanwhile.
+    """Type the reason into the panel of the focused task; return False if the task is gone
+    meanwhile.
 
     A panel that a slow machine left open is used as it stands, so that pace changes no walk."""
     if not page.locator("[data-panel]").count():
@@ -63,7 +64,7 @@ def type_reason(page, words):
 
 
 def one_edit(page, hand, place, typed):
-    """A key or a field, at random; what was typed is put down."""
+    """Press a random key or type into a random field; record typed text."""
     keys = ("]", "[", "s", "w", "Alt+ArrowDown", "Alt+ArrowUp", "d", "Delete", "u", "y")
     weights = (4, 4, 4, 4, 3, 3, 1, 1, 1, 1)
     rows = page.locator("[data-item]").count()
@@ -77,8 +78,8 @@ def one_edit(page, hand, place, typed):
     return page.keyboard.press(key if rows < 40 or key != "d" else "s")
 
 
-def settle_quarrels(page, hand):
-    """What was not made is made all the same, or, of keys, left."""
+def resolve_conflicts(page, hand):
+    """Apply rejected edits anyway, or dismiss rejected keys."""
     lines = page.locator("[data-not-made] li")
     while lines.count():
         line = lines.first
@@ -101,11 +102,11 @@ def test_two_browsers_with_random_edits_lose_nothing_and_end_alike(desks, person
         for at, page in enumerate(desks):
             one_edit(page, hands[at], place, typed[at])
             if place % 5 == 4:
-                settle_quarrels(page, hands[at])
+                resolve_conflicts(page, hands[at])
     for _ in range(3):  # Publishing anyway may conflict with the other page once more.
         for at, page in enumerate(desks):
             page.wait_for_function(ARRIVED)
-            settle_quarrels(page, hands[at])
+            resolve_conflicts(page, hands[at])
     for page in desks:
         page.wait_for_function(QUIET)
         if page.locator("[data-panel]").count():

@@ -1,4 +1,4 @@
-"""Nothing typed is lost: leaving, Escape, a lost line, an error."""
+"""No input is lost: leaving a page, Escape, a lost connection, an error."""
 
 import pytest
 from playwright.sync_api import expect
@@ -9,7 +9,7 @@ from web.accounts.models import UnsavedForm
 
 @pytest.fixture
 def record(page, site, clinician, person):
-    """The record of a client, to be written in."""
+    """The record of a client, open for editing."""
     sign_in(page.context, site, clinician)
     page.goto(f"{site}/clients/{person.pk}/record/change/")
     return page
@@ -52,7 +52,7 @@ def test_a_draft_is_dropped_for_what_is_saved(record):
 
 
 def expect_kept(page, kept=True):
-    """Asked of the page, not of the database: whatever is on its way has arrived then."""
+    """Check on the page, not in the database, so that requests being sent have arrived."""
     page.wait_for_function(
         """async (kept) => {
             const text = await (await fetch(location.href)).text();

@@ -1,5 +1,5 @@
-"""Whatever a hand does to a session, it raises no flag by accident, ends where it wants, and nothing
-listens on. A few walks run with every other test; `make walks` goes five hundred."""
+"""Random input to a session raises no flag by accident, can always end, and leaves no microphone
+open. A few walks run in every test run; `make walks` makes five hundred."""
 
 import os
 import sys
@@ -27,7 +27,7 @@ FORGET = """async () => {
 
 @pytest.fixture
 def every_kind(person, clinician):
-    """A task of every kind that a screen leads through."""
+    """A task of every kind that has its own screen."""
     return programme(
         person, clinician,
         item("lips_stretch", params={"reps": 2}),

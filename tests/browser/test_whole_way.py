@@ -1,4 +1,4 @@
-"""From prescription to result: two people, two browsers, one slice of the whole product."""
+"""From prescription to result: two people, two browsers, one path through the whole product."""
 
 import csv
 import re
@@ -13,14 +13,14 @@ from web.record.models import Trial
 
 
 def press(page, key, *, on):
-    """A key on a page that has arrived, scripts and all."""
+    """Press a key once the page and its scripts have loaded."""
     page.wait_for_url(f"**{on}", wait_until="load")
     page.keyboard.press(key)
 
 
 @pytest.fixture
 def watched(browser):
-    """Makes contexts whose every request and complaint is noted."""
+    """Return a factory of browser contexts that record their requests and errors."""
     noted = {"hosts": set(), "complaints": []}
     contexts = []
 

@@ -1,4 +1,4 @@
-"""Small made-up histories: each function makes one thing that happened, so many days back."""
+"""Small synthetic histories: each function makes one event, a number of days ago."""
 
 from datetime import UTC, datetime, timedelta
 from uuid import UUID

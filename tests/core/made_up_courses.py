@@ -1,5 +1,5 @@
-"""A client's course as a practice file, built from what happened so many days back, and what
-``decide`` says of it."""
+"""A client's course as a practice file, built from events of past days, and the decisions
+about it."""
 
 import json
 from datetime import timedelta
@@ -26,7 +26,7 @@ class Course:
         self.reports, self.stops, self.decisions = [], [], []
 
     def asks(self, back, *items, dose=None, **document):
-        """A version, from an hour before noon on: items are (task, seconds, fields)."""
+        """Add a version, valid from an hour before noon: items are (task, seconds, fields)."""
         made = empty_document(day(back)) | document
         made["dose"] = made["dose"] | (dose or DAILY)
         tasks = []
@@ -55,7 +55,7 @@ class Course:
         return [each.key for each in tasks]
 
     def does(self, back, tries="yyyy", held=10.0, *, task=1, effort=3, minute=0, **more):
-        """One session of a task; a letter for each try."""
+        """Add a session of a task; a letter for each try."""
         key = self._key("session", back, minute)
         when = at(back, minute)
         self.sessions.setdefault(
@@ -75,12 +75,12 @@ class Course:
         return self
 
     def rests(self, back):
-        """A rest day, logged."""
+        """Log a rest day."""
         key = self._key("session", back, 0)
         self.sessions[key] = SessionRecord(key, at(back), day(back), "full", "rest", "done", 0, 0)
 
     def says(self, back, kind, value, *, task=None, minute=0):
-        """Something said in that day's session."""
+        """Add a report to that day's session."""
         place = len(self.reports)
         self.reports.append(
             Report(
@@ -90,7 +90,7 @@ class Course:
         )  # fmt: skip
 
     def stops_on(self, back, *flags, pauses=False, cleared=None):
-        """A stop in that day's session."""
+        """Add a stop to that day's session."""
         tier = "no_more_voicing" if pauses else "end_session"
         self.stops.append(
             StopRecord(
@@ -101,14 +101,14 @@ class Course:
         )  # fmt: skip
 
     def decides(self, back, step, reason, *, task=1, accepted=True):
-        """A decision, an hour after noon."""
+        """Add a decision, an hour after noon."""
         self.decisions.append(DecisionRecord(step, reason, at(back, 90), task, accepted))
 
     def _key(self, *what):
         return uuid5(_SPACE, "/".join(map(str, what)))
 
     def written(self):
-        """As a clinic exports it."""
+        """Return the course in the clinic's export format."""
 
         def by_time(rows):
             return sorted(rows, key=lambda each: getattr(each, "at", None) or each.received_at)
@@ -125,8 +125,8 @@ class Course:
         )  # fmt: skip
 
     def decided(self, tmp_path, capsys):
-        """The first proposal over the command line, as (step, reason, task, where to); of a client
-        on course, ("stay", the first reason, …)."""
+        """Return the first proposal of the command line as (step, reason, task, target rung); for a
+        client on course, ("stay", the first reason, …)."""
         path = tmp_path / "practice.json"
         path.write_bytes(self.written())
         assert main(["decide", str(path)]) == 0
@@ -136,8 +136,8 @@ class Course:
 
 
 def course(days, tries="yyyy", held=10.0, *, seconds=10.0, effort=3, since=None, **more):
-    """A soft straw hold, a session on each of these days; whatever depends on the day is a
-    function of it."""
+    """Return a course of a soft straw hold with a session on each of these days; values that depend
+    on the day are functions of it."""
     made = Course(goal_s=more.pop("goal_s", None), rules=more.pop("rules", None))
     code = more.pop("task", "straw_hold")
     fields = {"tries": more.pop("prescribed", 4), **more.pop("fields", {})}

@@ -1,4 +1,4 @@
-"""Sounds with a known truth, made with nothing of the application's own."""
+"""Sounds with known figures, made without the application's own code."""
 
 import numpy as np
 
@@ -6,7 +6,7 @@ RATE = 16_000
 
 
 def silence(seconds, rate=RATE, noise=0.0005, seed=0):
-    """A quiet room."""
+    """Return a quiet room."""
     return np.random.default_rng(seed).normal(0.0, noise, round(seconds * rate))
 
 
@@ -16,7 +16,8 @@ ALIVE_CENTS = 2.0
 
 
 def tone(hz, seconds, rate=RATE, level=0.2, alive=ALIVE_CENTS):
-    """A buzz: harmonics falling as 1/n, one value of pitch or one per sample, wavering a little."""
+    """Return a buzz: harmonics falling as 1/n, one value of pitch or one per sample, wavering a
+    little."""
     count = round(seconds * rate)
     waver = alive * np.sin(2 * np.pi * 1.3 * np.arange(count) / rate)
     pitch = np.broadcast_to(hz, count).astype(float) * 2 ** (waver / 1200)
@@ -26,7 +27,7 @@ def tone(hz, seconds, rate=RATE, level=0.2, alive=ALIVE_CENTS):
 
 
 def held(hz, seconds, *, rate=RATE, before=0.8, after=0.8, level=0.2, noise=0.0005):
-    """A room, a held buzz, a room."""
+    """Return a held buzz between two stretches of room."""
     sound = np.concatenate(
         [
             np.zeros(round(before * rate)),

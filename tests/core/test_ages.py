@@ -1,4 +1,4 @@
-"""Instructions for children and teenagers, and what they share with everybody's."""
+"""Instructions for children and teenagers, and the parts shared with adults'."""
 
 from datetime import date
 

@@ -1,4 +1,4 @@
-"""Longest phonation, quotients, goals, ranges: against figures worked out by hand."""
+"""Maximum phonation, quotients, goals and ranges, compared with figures calculated by hand."""
 
 from datetime import date, timedelta
 from itertools import pairwise

@@ -1,4 +1,4 @@
-"""A voice in water: what chops it keeps no rate, and is known from all that moves a voice by itself."""
+"""A voice in water: irregular chopping, distinguished from all movements of the voice itself."""
 
 from math import isnan
 
@@ -23,7 +23,7 @@ def spoken(hz, seconds=5.0, **how):
 
 
 def bubbled(hz, *, a_second, uneven, deepest=0.3, seed=1):
-    """A voice whose outlet closes a little at bubbles that come when they like."""
+    """Return a voice whose outlet closes a little at irregular bubbles."""
     sound = spoken(hz)
     rng = np.random.default_rng(seed)
     many = round(len(sound) / RATE * a_second * 3) + 8

@@ -1,4 +1,4 @@
-"""Cepstral peak prominence is the one of published values, of vowels and of speech."""
+"""Cepstral peak prominence agrees with published values, for vowels and for speech."""
 
 from math import isnan
 
@@ -21,7 +21,7 @@ READ_ELSEWHERE = [
 
 
 def pulses(hz, noise, seconds=2.0):
-    """Pulses through three resonances, with noise of a fixed seed among them."""
+    """Return pulses through three resonances, with noise of a fixed seed."""
     sound = np.zeros(int(seconds * RATE))
     sound[(np.arange(0, seconds, 1 / hz) * RATE).astype(int)] = 1.0
     sound += noise * np.random.default_rng(7).normal(size=sound.size) * np.sqrt(hz / RATE)
@@ -61,6 +61,6 @@ def test_what_is_shorter_than_a_window_has_none():
 
 
 def test_a_long_hold_is_read_like_a_short_one():
-    """Long sound is resampled a piece at a time; the joins leave no trace."""
+    """Long sound is resampled a piece at a time without audible joins."""
     short, long = (cepstral_prominence_db(pulses(160, 0.3, seconds)) for seconds in (8.0, 40.0))
     assert long == pytest.approx(short, abs=0.1)

@@ -1,4 +1,4 @@
-"""The programme check: every rule fires where it should and is silent where it should be."""
+"""The programme check: every rule fires in its case and is silent in the other."""
 
 from dataclasses import replace
 from datetime import date

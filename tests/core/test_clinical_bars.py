@@ -1,5 +1,5 @@
-"""The rules keep the bars of MEASURES §5.10 for made-up people, from fixed seeds: few of them here,
-two thousand a row in `make bench-clinical`."""
+"""The rules meet the bars of MEASURES §5.10 for simulated people, from fixed seeds: a few here, two
+thousand per row in `make bench-clinical`."""
 
 from math import sqrt
 
@@ -13,7 +13,7 @@ ERRORS = 2.5
 
 
 def slack(row):
-    """What chance may add to the mean of so few courses."""
+    """Return the tolerance for chance in the mean of so few courses."""
     bar = row.most if row.most is not None else row.least
     spread = sqrt(bar * (1 - bar)) if bar < 1 else sqrt(bar)
     return ERRORS * spread / sqrt(COURSES)

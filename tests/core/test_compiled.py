@@ -1,4 +1,5 @@
-"""The loops give the same figures compiled and as they stand; without a compiler they run, slower."""
+"""The loops give the same figures compiled and as Python; without a compiler they run more
+slowly."""
 
 import json
 import subprocess
@@ -37,8 +38,8 @@ LOOPS = (
 
 
 @pytest.fixture
-def as_they_stand(monkeypatch):
-    """Each loop uncompiled, wherever it is called."""
+def as_python(monkeypatch):
+    """Run each loop uncompiled, wherever it is called."""
 
     def stand():
         for name in LOOPS:
@@ -50,7 +51,7 @@ def as_they_stand(monkeypatch):
 
 
 @pytest.mark.parametrize("rate", [16_000, 44_100])
-def test_the_figures_are_the_same_without_a_compiler(as_they_stand, rate):
+def test_the_figures_are_the_same_without_a_compiler(as_python, rate):
     sound = held(196.0, 0.6, rate=rate, noise=0.01)
 
     def frames():
@@ -58,7 +59,7 @@ def test_the_figures_are_the_same_without_a_compiler(as_they_stand, rate):
         return Frames.joined([live.feed(sound), live.finish()])
 
     fast = frames()
-    as_they_stand()
+    as_python()
     slow = frames()
     assert len(fast) == len(slow) > 50
     for name in Frames.__dataclass_fields__:
@@ -67,10 +68,10 @@ def test_the_figures_are_the_same_without_a_compiler(as_they_stand, rate):
         )
 
 
-def test_the_periods_are_the_same_without_a_compiler(as_they_stand):
+def test_the_periods_are_the_same_without_a_compiler(as_python):
     sound = held(196.0, 1.7, rate=16_000, noise=0.01)
     (fast,) = analyse(sound, 16_000).holds
-    as_they_stand()
+    as_python()
     (slow,) = analyse(sound, 16_000).holds
     one, other = fast.perturbation, slow.perturbation
     assert one.jitter_percent == pytest.approx(other.jitter_percent, rel=0.02)
@@ -79,7 +80,7 @@ def test_the_periods_are_the_same_without_a_compiler(as_they_stand):
 
 @pytest.fixture
 def library(monkeypatch):
-    """The library of loops, read again with and after whatever a test changes."""
+    """The library of loops, loaded again with and after a test's changes."""
     compiled.library.cache_clear()
     yield compiled.library
     monkeypatch.undo()
@@ -87,7 +88,7 @@ def library(monkeypatch):
 
 
 def test_the_library_has_the_loops_as_they_are_now(library):
-    """bin/prepare makes it before the tests, so here it is never missing or old."""
+    """bin/prepare builds it before the tests, so it is never missing or old here."""
     assert is_current()
     assert {"_fill", "_follow_paths", "_filter_samples", "_shift_states"} <= set(library())
 
@@ -145,7 +146,7 @@ def test_the_low_pass_is_the_one_that_scipy_designs(factor):
 
 
 def test_measuring_imports_no_compiler(tmp_path):
-    """A process starts in a third of the time without these."""
+    """Without these imports a process starts in a third of the time."""
     path = tmp_path / "hold.wav"
     path.write_bytes(write_wav(held(196.0, 1.7, rate=44_100), 44_100))
     heavy = "numba", "scipy.signal", "scipy.stats"
@@ -184,7 +185,7 @@ def scaled(values):
 
 
 def test_what_is_kept_is_known_by_all_that_it_was_made_of():
-    """A change in a loop that another file holds, or in a number, finds nothing that was kept."""
+    """A change in a loop of another file, or in a constant, invalidates the library."""
 
     def made(number, within):
         outer = FunctionType(scaled.__code__, {"NUMBER": number, "inner": within})
@@ -201,7 +202,7 @@ def test_what_is_kept_is_known_by_all_that_it_was_made_of():
 
 
 def test_a_process_can_make_ready(monkeypatch):
-    """Every loop, as in a process in which none has run."""
+    """Compile every loop, as in a process in which none has run."""
     loops = {
         name: getattr(sys.modules[f"reedcore.acoustics.{module}"], loop)
         for name in LOOPS

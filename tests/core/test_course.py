@@ -1,4 +1,4 @@
-"""The course of a figure: first sessions, best, last week, and what is more than chance."""
+"""The course of a figure: baseline, best, last week, and more-than-chance changes."""
 
 from datetime import date, timedelta
 from statistics import median
@@ -18,7 +18,7 @@ TODAY = date(2026, 11, 25)
 
 
 def trials(*sessions):
-    """(days ago, values) of each session, oldest first."""
+    """Return trials from (days ago, values) of each session, oldest first."""
     return [
         MeasuredValue(TODAY - timedelta(days=days_ago), f"s{place}", value)
         for place, (days_ago, values) in enumerate(sessions)

@@ -1,4 +1,4 @@
-"""What is proposed and why, as a table a clinician can read; the silent cases too."""
+"""Proposals and their reasons as a table that a clinician can read, including cases without one."""
 
 from dataclasses import replace
 from datetime import date, timedelta
@@ -33,7 +33,7 @@ def ago(days):
 
 
 def session(days_ago, on_target, *, held_s=10.0, name=""):
-    """Trials of one session: a string such as ``yyn?``, where ? was not judged."""
+    """Return trials of one session: a string such as ``yyn?``, where ? was not judged."""
     said = {"y": True, "n": False, "?": None}
     return tuple(
         PastTrial(
@@ -44,7 +44,7 @@ def session(days_ago, on_target, *, held_s=10.0, name=""):
 
 
 def scale_answers(*values, step=1, is_new=True):
-    """Answers, the newest a day ago, each of that day's session; ``is_new``: nothing was decided."""
+    """Return answers, the newest of yesterday, one per session; ``is_new``: no decision yet."""
     return tuple(
         ScaleAnswer(ago(1 + step * back), value, is_new, is_new, f"{1 + step * back}")
         for back, value in enumerate(reversed(values))
@@ -52,12 +52,12 @@ def scale_answers(*values, step=1, is_new=True):
 
 
 def grown(trials):
-    """The same, each a little longer than the one before."""
+    """Return the same trials, each a little longer than the one before."""
     return tuple(replace(each, held_s=each.held_s + at / 20) for at, each in enumerate(trials))
 
 
 def daily(first_days_ago, last_days_ago, held_s, on_target="yy"):
-    """A session a day between two days, each as long."""
+    """Return a session a day between two days, all equally long."""
     return tuple(
         trial
         for days in range(first_days_ago, last_days_ago - 1, -1)
@@ -91,7 +91,7 @@ GOES_ON = ("advance", "most_on_target")
 
 
 def felt(*answers):
-    """One a session, a session a day, the last one yesterday."""
+    """Return one answer per session, a session a day, the last one yesterday."""
     days = range(len(answers), 0, -1)
     return tuple(
         FeltCheck(ago(day), f"{day}", each) for day, each in zip(days, answers, strict=True)

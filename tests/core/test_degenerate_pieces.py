@@ -1,4 +1,4 @@
-"""Pieces of sound as no voice would make them: no measure falls over any of them."""
+"""Impossible pieces of sound: no measure fails on them."""
 
 import warnings
 
@@ -39,7 +39,7 @@ MEASURES = {
 
 @st.composite
 def pieces(draw):
-    """Zero frames to a second of them: pitched, unpitched or both; loud, silent or both."""
+    """Generate zero frames to a second: pitched, unpitched or both; loud, silent or both."""
     count = draw(st.sampled_from([0, 1, 2, 3, 4, 5, 12, 30, 60, 100]))
     pitch = {
         "none": np.full(count, np.nan),
@@ -89,7 +89,7 @@ def test_the_median_so_far_is_the_median_of_what_was_so_far(values):
 
 @st.composite
 def melodies(draw):
-    """Two seconds of pitches that leap, with gaps of a few frames at any place."""
+    """Generate two seconds of jumping pitches, with gaps of a few frames anywhere."""
     notes = draw(
         st.lists(st.sampled_from([110.0, 147.0, 220.0, 330.0, 440.0]), min_size=2, max_size=6)
     )

@@ -1,4 +1,4 @@
-"""The tone source and the simulated microphone keep their word."""
+"""The tone source and the simulated microphone produce the figures they promise."""
 
 import numpy as np
 import pytest

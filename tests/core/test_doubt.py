@@ -1,4 +1,4 @@
-"""What cannot be heard for sure is analyse_speech to be unsure; what only looks like a fault is none."""
+"""Uncertain figures are reported as unsure; apparent faults are not."""
 
 from dataclasses import replace
 
@@ -23,7 +23,7 @@ def rng():
 
 
 def with_gaps(sound, *gaps):
-    """Silenced from second to second, over 5 ms at each edge."""
+    """Return the sound with silent parts from second to second, faded over 5 ms at each edge."""
     open_ = np.ones(len(sound))
     for start, end in gaps:
         open_[round(start * RATE) : round(end * RATE)] = 0.0

@@ -1,4 +1,4 @@
-"""A trial whose length the recording does not show is not judged, and counts for nothing."""
+"""A trial whose length the recording does not show is not judged, and does not count."""
 
 import numpy as np
 import pytest

@@ -1,4 +1,4 @@
-"""What was due and what became of it, the fortnight, the dose of a week."""
+"""Sessions due and their results, the fortnight, the dose of a week."""
 
 from dataclasses import replace
 from datetime import UTC, date, datetime, timedelta
@@ -134,7 +134,7 @@ def test_the_dose_of_a_week_is_what_was_held_up_to_each_target():
 
 
 def _reset(key, **more):
-    """An item of a programme that stands beside the main one, and is done on a trigger."""
+    """Return an item of a programme beside the main one, done on a trigger."""
     made = asking(key, seconds=5.0, item_id="b", **more)
     return replace(made, item=replace(made.item, strand="s1"))
 

@@ -1,4 +1,4 @@
-"""At the very edge of each limit: on it is inside, a hair beyond it is not."""
+"""Limits are inclusive: a value on the limit is inside, and one just beyond is outside."""
 
 from dataclasses import replace
 from datetime import date, timedelta

@@ -1,4 +1,4 @@
-"""Edits of a programme: each does what it says, can be undone, and says where it touches."""
+"""Edits of a programme: each has its effect, can be undone, and reports its place."""
 
 from datetime import date
 
@@ -55,7 +55,7 @@ TODAY = date(2026, 3, 2)
 
 
 def session(*codes):
-    """A document that holds these tasks, with ids a, b, c …"""
+    """Return a document with these tasks, with ids a, b, c …"""
     ids = "abcdefgh"
     items = [new_item(TASKS[code], id=ids[at]) for at, code in enumerate(codes)]
     return {**empty_document(TODAY), "items": items}
@@ -270,7 +270,7 @@ CODES = ("straw_hold", "strong_ah", "hum_hold", "scalp", "quiet_hold", "five_not
 
 @st.composite
 def any_edit(draw):
-    """An edit of items a to f, of which some may be gone."""
+    """Generate an edit of items a to f, some of which may be gone."""
     item = draw(st.sampled_from("abcdefgh"))
     return draw(
         st.one_of(

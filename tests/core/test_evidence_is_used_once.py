@@ -1,4 +1,4 @@
-"""What was decided is not proposed again until its evidence is new."""
+"""A decided proposal is not repeated until its evidence is new."""
 
 from dataclasses import replace
 
@@ -11,7 +11,8 @@ from tests.core.test_decisions import SOFT, TODAY, ago, old, session
 
 @given(st.data())
 def test_what_was_decided_is_not_proposed_again_until_its_evidence_is_new(data):
-    """Over random histories: once decided, everything in them is old, and nothing follows from it."""
+    """Over random histories: after a decision, all evidence is old, and no proposal follows from
+    it."""
     days = data.draw(st.lists(st.integers(0, 30), min_size=1, max_size=25))
     letters = st.text("yn?", min_size=1, max_size=6)
     trials = tuple(

@@ -1,4 +1,4 @@
-"""Sung patterns against their notes."""
+"""Sung patterns compared with their notes."""
 
 import numpy as np
 import pytest
@@ -12,7 +12,7 @@ FIVE = [220.0 * 2 ** (st / 12) for st in (0, 2, 4, 5, 7, 5, 4, 2, 0)]
 
 
 def sung(notes, each_s=0.4):
-    """Legato: one voice whose pitch steps from note to note."""
+    """Return legato: one voice whose pitch steps from note to note."""
     course, at = [], 0.0
     for hz in notes:
         course += [(at, hz), (at + each_s - 0.05, hz)]

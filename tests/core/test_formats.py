@@ -1,4 +1,4 @@
-"""WAV, traces and CSV: out and in again."""
+"""WAV, traces and CSV: written and read back."""
 
 import csv
 import io
@@ -19,7 +19,7 @@ from tests.core.sounds import held
 
 
 def wav(samples, rate, subtype):
-    """Written by another library than the one under test."""
+    """Return a file written by another library than the one under test."""
     out = io.BytesIO()
     soundfile.write(out, samples, rate, subtype=subtype, format="WAV")
     return out.getvalue()

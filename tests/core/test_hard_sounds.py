@@ -1,4 +1,4 @@
-"""Sounds that are easily mistaken, by a voice that is not the simulated one."""
+"""Sounds that are easily mistaken, made without the simulated voice."""
 
 import numpy as np
 import pytest
@@ -25,7 +25,7 @@ def held(hz, mouth, *, rng, seconds=4.0, **how):
 
 
 def melody(seconds, hz, *, rng):
-    """The pitch of a sentence: a new aim every fifth of a second."""
+    """Return the pitch of a sentence: a new target every fifth of a second."""
     knots = hz * 2 ** (rng.uniform(-5, 4, int(seconds * 5) + 2) / 12)
     at = np.arange(round(seconds * RATE)) / RATE * 5
     return np.interp(at, np.arange(knots.size), knots)
@@ -50,7 +50,7 @@ def test_a_mouth_that_moves_on_one_note_is_a_hold(rng, hz, shapes, every):
 
 @pytest.mark.parametrize(("seconds", "count"), [(1.25, 0), (2.0, 1)])
 def test_a_sentence_that_ends_on_one_note_is_no_short_hold(rng, seconds, count):
-    """Whoever talks stays on one note for a second by chance; whoever holds, for longer."""
+    """Speech may stay on one note for a second by chance; a hold lasts longer."""
     said = held(165.0, source.moving(("m", "ah"), every_s=0.2), rng=rng, seconds=seconds)
     assert len(heard(said, rng=rng).holds) == count
 
@@ -134,7 +134,7 @@ def test_a_voice_over_hum_keeps_its_pitch(rng):
 
 
 def test_a_break_of_a_trill_near_its_end_is_the_voices_own(rng):
-    """A glide down on a lip trill that begins an octave up for a second: it is all voice."""
+    """A glide down on a lip trill that begins an octave up for a second: all of it is voice."""
     steps = np.concatenate([np.full(RATE, 12.0), np.linspace(0, -5, 3 * RATE)])
     sound = source.voice(262 * 2 ** (steps / 12), source.mouth("oh", scale=1.15), rng=rng)
     chopped = sound * (0.55 + 0.45 * np.sin(2 * np.pi * 23 * np.arange(len(sound)) / RATE))
@@ -182,7 +182,8 @@ def test_a_breath_that_is_heard_parts_two_lines(rng):
     [("m", 622.0, -2.0), ("ee", 740.0, -6.0), ("ah", 233.0, -2.0), ("oh", 262.0, -2.0)],
 )
 def test_breath_that_the_mouth_has_coloured_does_not_lower_a_pitch(rng, mouth, hz, breath_db):
-    """Over 40 ms it repeats itself at the mouth's resonance; over a quarter of a second it does not."""
+    """Over 40 ms, breath noise is periodic at the mouth's resonance; over a quarter of a second it
+    is not."""
     shape = source.mouth(mouth, scale=1.15 if hz < 300 else 1.25)
     found = heard(
         held(hz, shape, rng=rng, seconds=2.5, open_share=0.85, breath_db=breath_db), rng=rng
@@ -212,7 +213,7 @@ def test_a_clear_voice_is_not_looked_at_again(rng):
 @pytest.mark.parametrize("under_db", [20.0, 28.0])
 @pytest.mark.parametrize("hz", [131.0, 196.0, 294.0])
 def test_a_television_before_and_after_is_not_of_the_hold(rng, hz, under_db):
-    """It talks all the while, about the same pitch."""
+    """It talks throughout, at about the same pitch."""
     scale = 1.0 if hz < 170 else 1.15
     sung = held(hz, source.mouth("oh", scale=scale), rng=rng, seconds=3.5)
     whole = rooms.scene(sung, rng=rng)

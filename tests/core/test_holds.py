@@ -1,4 +1,4 @@
-"""Holds against sound whose truth is known, from two makers of sound."""
+"""Holds in sound with known figures, from two sources."""
 
 from math import isnan
 

@@ -1,4 +1,4 @@
-"""A try against its target: met, not met, or not judged."""
+"""A try compared with its target: met, not met, or not judged."""
 
 import pytest
 

@@ -1,4 +1,4 @@
-"""Levels: the standard's curves, the calibration, and three kinds that never mix."""
+"""Levels: the curves of the standard, the calibration, and three kinds that are never mixed."""
 
 from dataclasses import replace
 from datetime import date
@@ -173,7 +173,7 @@ def test_a_meter_with_a_weighting_reads_a_low_sound_lower(hz, weighting, db):
 
 
 def test_one_sound_on_two_meters_is_one_calibration():
-    """The same tone of 125 Hz at 80 dB, read with A and with C: the device is the same device."""
+    """The same tone of 125 Hz at 80 dB, read with A and with C, gives the same calibration."""
     recorded = RecordedLevel(-20.0, HERE)
     offsets = [
         calibrate_level(

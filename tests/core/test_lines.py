@@ -1,4 +1,4 @@
-"""What is said aloud: whose lines, how often, and with which word marked."""
+"""Spoken lines: their source, their repetitions, and the marked word."""
 
 import pytest
 

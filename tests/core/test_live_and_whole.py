@@ -1,4 +1,4 @@
-"""However the sound is cut up on its way, the frames are the same."""
+"""The frames are the same, however the sound is divided into chunks."""
 
 from itertools import pairwise
 
@@ -15,7 +15,7 @@ RATES = (8_000, 11_025, 16_000, 22_050, 44_100, 48_000, 96_000)
 
 
 def fed(samples, rate, cuts):
-    """The frames of the samples fed in pieces that end at these places."""
+    """Return the frames of samples fed in pieces that end at these places."""
     live = LiveAnalyser(rate)
     edges = [0, *sorted(cut % (len(samples) + 1) for cut in cuts), len(samples)]
     parts = [live.feed(samples[a:b]) for a, b in pairwise(edges)]
@@ -44,7 +44,7 @@ def test_a_sample_at_a_time_is_a_split_too():
 
 @pytest.mark.parametrize("size", [80, 160, 700])
 def test_samples_of_a_file_are_the_same_in_small_pieces(size):
-    """Also those that are still waiting for more when it ends."""
+    """Including the samples that still wait when the file ends."""
     whole = np.round(held(200.0, 0.3, before=0.1, after=0.1013) * 32767).astype(np.int16)
     assert_same(fed(whole, 16_000, []), fed(whole, 16_000, range(0, len(whole), size)))
 

@@ -1,4 +1,4 @@
-"""What the live picture rests on agrees with what is saved."""
+"""The live picture agrees with the saved result."""
 
 import pytest
 

@@ -1,5 +1,5 @@
-"""Whole histories with the decision that DOMAIN §6 gives, replayed over the command line; of each
-rule both answers at its edge."""
+"""Whole histories with the decision of DOMAIN §6, run by the command line; for each rule both sides
+of its limit."""
 
 from functools import partial
 
@@ -16,7 +16,7 @@ WEEKS5 = range(35, 0, -1)
 
 
 def then(made, *acts):
-    """A course, and what happened besides."""
+    """Return a course with further events."""
     for act in acts:
         act(made)
     return made
@@ -44,7 +44,7 @@ def loud(days=LAST3, tries="yyyy", **more):
 
 
 def risen(*steps, days=range(9, 0, -1), held=16.0):
-    """Targets from so many days back on: (back, seconds)."""
+    """Return rising targets, each since a number of days: (back, seconds)."""
     made = Course()
     keys = [made.asks(back, ("straw_hold", s, {"notes": [53]}))[0] for back, s in steps]
     for back in days:
@@ -54,7 +54,7 @@ def risen(*steps, days=range(9, 0, -1), held=16.0):
 
 
 def two_items(short, block, *, short_met=True):
-    """A reset of 5 s beside a block: the same task, two items."""
+    """Return a reset of 5 s beside a block: the same task in two items."""
     made = Course()
     reset, main = made.asks(
         20, ("straw_hold", short, {"notes": [53], "id": "reset"}),
@@ -67,7 +67,7 @@ def two_items(short, block, *, short_met=True):
 
 
 def changed(before, after, *, days=(6, 5, 4)):
-    """All on target under one version, and another in force since."""
+    """Return a course with all trials on target under one version, and another in force since."""
     made = Course()
     made.asks(20, ("strong_ah", 10, before), dose=FREE)
     for back in days:

@@ -1,4 +1,4 @@
-"""Each further measure against a sound made to have it."""
+"""Each further measure on a sound made to have it."""
 
 from math import isnan
 
@@ -176,7 +176,8 @@ def test_the_first_pulses_of_a_low_voice_are_no_high_note():
 
 
 def test_a_high_glide_keeps_its_octave():
-    """A bright vowel over 500 Hz: between two samples its first peak looks lower than the second."""
+    """A bright vowel above 500 Hz: between two samples its first peak looks lower than the
+    second."""
     points = ((0.0, 236.0), (2.5, 594.0), (5.0, 236.0))
     voice = VoicedPart(5.0, points, vowel="ee", cycle_jitter=0.005, breathiness_db=-28.0)
     found = measured(voice, task=TakeKind.GLIDE)[0].glide
@@ -339,8 +340,8 @@ def test_a_strong_overtone_is_not_taken_for_the_note(boost):
     assert 1200 * np.log2(hold.pitch.median_hz / truth.median_hz) == pytest.approx(0, abs=5)
 
 
-def people_talking(seconds, level_db, seed):
-    """Three voices somewhere else in the room, a syllable after another."""
+def background_talkers(seconds, level_db, seed):
+    """Return three voices elsewhere in the room, one syllable after another."""
     rng = np.random.default_rng(seed)
     count = round(seconds * RATE)
     total = np.zeros(count)
@@ -365,7 +366,7 @@ def test_people_talking_in_the_room_lengthen_no_hold(level_db, seed):
     clip = render(
         (Silence(1.5), VoicedPart(5.0, 150.0 + 10 * seed, vowel="oh"), Silence(3.0)), room=Room(-66.0), rate_hz=RATE, seed=seed,
     )  # fmt: skip
-    sound = clip.samples + people_talking(len(clip.samples) / RATE, level_db, seed)
+    sound = clip.samples + background_talkers(len(clip.samples) / RATE, level_db, seed)
     hold = analyse(sound, RATE, task=TakeKind.HOLD).longest
     assert hold.duration_s == pytest.approx(5.0, abs=0.15)
     assert hold.start_s == pytest.approx(1.5, abs=0.1)

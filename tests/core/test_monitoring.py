@@ -1,4 +1,5 @@
-"""A look every day raises few alarms, and finds a true fall: by simulation, at the reference's bars."""
+"""Daily monitoring raises few alarms and finds a true decline: by simulation, at the reference's
+bars."""
 
 from datetime import date, timedelta
 
@@ -13,7 +14,7 @@ FALL = 0.75
 
 
 def first_alarm(rng, spread, *, weeks=8, falls_on=None):
-    """On which day of a course of so many weeks a decline is first confirmed; None for never."""
+    """Return the day of a course on which a decline is first confirmed; None if it never is."""
     longest = {}
     for back in range(7 * weeks):
         if back % 7 >= PRACTISED:

@@ -1,4 +1,4 @@
-"""Notes, hertz and cents against hand-worked values."""
+"""Notes, hertz and cents compared with values calculated by hand."""
 
 from math import isclose
 

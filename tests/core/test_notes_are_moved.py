@@ -1,4 +1,4 @@
-"""What the check offers for notes outside the client's range: the same notes, moved as a block."""
+"""The fix for notes outside the client's range: the same notes, moved as a block."""
 
 from reedcore.baseline import PitchRange
 from reedcore.checks import FixKind, check

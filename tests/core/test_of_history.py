@@ -1,4 +1,4 @@
-"""A history becomes cases and proposals: each line of a table is one thing that happened."""
+"""A history becomes cases and proposals: each line of a table is one event."""
 
 from dataclasses import replace
 from datetime import timedelta

@@ -1,4 +1,5 @@
-"""Every shape on every sound: composed, advanced, eased and swapped; and its words and hazards."""
+"""Every shape with every sound: composed, advanced, eased and swapped; with its words and
+hazards."""
 
 from datetime import date
 

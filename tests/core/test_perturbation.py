@@ -1,4 +1,5 @@
-"""Periods, harmonics and spectra of voices whose figures are known, or read by the common program."""
+"""Periods, harmonics and spectra of voices with known figures, or measured by the program in common
+use."""
 
 from math import isnan
 
@@ -15,7 +16,7 @@ from tests.core.test_doubt import PAUSES, analyse_speech, talk
 
 
 def cycles(lengths_s, heights, seconds=3.0):
-    """Short pulses, each so long after the last and so high, through one broad resonance."""
+    """Return short pulses with these intervals and heights, through one broad resonance."""
     fine = np.zeros(round(seconds * RATE * 10))
     at = np.cumsum(lengths_s)
     for time, height in zip(at[at < seconds - 0.01], heights, strict=False):

@@ -1,4 +1,4 @@
-"""A client's practice as a file: what is written is read again, and what is no such file is told."""
+"""A client's practice as a file: written and read back, and errors of other files."""
 
 import json
 from dataclasses import replace

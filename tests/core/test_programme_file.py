@@ -1,4 +1,4 @@
-"""A programme's file: version 2 of its format, and version 1."""
+"""A programme file: version 2 of its format, and version 1."""
 
 from datetime import date
 
@@ -26,7 +26,8 @@ DOSE = {
 
 
 def whole():
-    """A document in which every object occurs: a taper, another programme, settings of an item."""
+    """Return a document with every kind of object: a taper, another programme, settings of an
+    item."""
     made = empty_document(MONDAY)
     made["dose"] |= {"off": ["2026-11-08"]}
     item = new_item(
@@ -41,7 +42,7 @@ def whole():
 
 
 def names(value):
-    """Every key of every object."""
+    """Yield every key of every object."""
     if isinstance(value, dict):
         return set(value) | {name for each in value.values() for name in names(each)}
     return {name for each in value for name in names(each)} if isinstance(value, list) else set()

@@ -1,4 +1,4 @@
-"""Whole programmes: sixty that could hurt somebody are noticed, twenty usual ones are left in peace."""
+"""Whole programmes: sixty harmful ones are reported, twenty usual ones are not."""
 
 from dataclasses import dataclass, field
 from datetime import date
@@ -35,7 +35,7 @@ F3, E3, G3, C4, E4, A4 = 53, 52, 55, 60, 64, 69
 
 
 def it(code, **more):
-    """An item at its defaults but for what is given; unknown names are settings."""
+    """Return an item with its defaults and these changes; unknown names are settings."""
     fields = {
         "sets",
         "notes",
@@ -55,7 +55,7 @@ def it(code, **more):
 
 
 def programme(*items, **more):
-    """A document of these items; ``dose`` is what is changed of the usual one."""
+    """Return a document of these items; ``dose`` changes the usual one."""
     document = empty_document(DAY) | {"items": list(items)}
     dose = more.pop("dose", {})
     return document | more | {"dose": document["dose"] | dose}
@@ -63,7 +63,7 @@ def programme(*items, **more):
 
 @dataclass(frozen=True)
 class Who:
-    """Of whom a programme is checked; nothing is on record unless said."""
+    """The client of a checked programme; nothing is on record unless given."""
 
     cautions: tuple = ()
     said_so: tuple = ()
@@ -85,7 +85,7 @@ MEASURED = {
 
 
 def found(document, who=None, *, week_ago=None):
-    """What the check finds in a document, as the product asks it."""
+    """Return the findings of the check, as in the product."""
     who = who or Who(**MEASURED)
     document, problems = clean_document(document, tasks=TASKS)
     assert problems == []

@@ -1,4 +1,4 @@
-"""Range profile and voice load add up, whatever the order."""
+"""Range profile and voice load are sums, independent of the order."""
 
 import numpy as np
 import pytest

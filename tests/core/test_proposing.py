@@ -1,4 +1,4 @@
-"""Targets proposed from a baseline, as a table: what was measured, what is proposed, by which rule."""
+"""Targets proposed from a baseline, as a table: measured figures, proposal, rule."""
 
 from datetime import date
 

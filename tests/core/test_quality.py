@@ -1,4 +1,4 @@
-"""What a recording is good enough for."""
+"""The uses that a recording is good enough for."""
 
 import numpy as np
 import pytest
@@ -11,8 +11,8 @@ from reedcore.synthvoice import HeldVoice, VoicedPart, speak
 from tests.core.sounds import RATE, held
 
 
-def noise_for(snr_db, level=0.2):
-    """The noise that leaves a buzz of this level so far above it."""
+def noise_below(snr_db, level=0.2):
+    """Return noise at this distance below a buzz."""
     buzz_rms = level * np.sqrt(sum(1 / n**2 for n in range(1, 13)) / 2)
     return buzz_rms / 10 ** (snr_db / 20)
 
@@ -27,7 +27,7 @@ def noise_for(snr_db, level=0.2):
     ],
 )
 def test_the_gates_stand_at_20_and_10_decibels(snr_db, reason):
-    quality = analyse(held(200.0, 3.0, noise=noise_for(snr_db)), RATE).quality
+    quality = analyse(held(200.0, 3.0, noise=noise_below(snr_db)), RATE).quality
     assert quality.snr_db == pytest.approx(snr_db, abs=1.0)
     gates = {r for r in quality.reasons if r.value.startswith("room_too")}
     assert gates == ({reason} if reason else set())
@@ -62,7 +62,7 @@ def test_sound_that_the_browser_changed_has_no_level():
 
 
 def breathy(under_db):
-    """A voice whose breath comes and goes with it."""
+    """Return a voice whose breath noise varies with it."""
     voice = held(147.0, 4.0)
     noise = np.random.default_rng(2).standard_normal(voice.size)
     noise = sosfilt(butter(2, (60, 1500), "bandpass", fs=RATE, output="sos"), noise)
@@ -90,7 +90,7 @@ def test_a_glide_through_breath_is_told_nothing_of_its_steadiness():
 
 @pytest.mark.parametrize("breath_db", [-34.0, -6.0])
 def test_a_spread_that_is_mostly_the_noise_of_the_lips_is_not_told(breath_db):
-    """A /v/: noise of the lips with a voice that is as even as the one without."""
+    """A /v/: noise of the lips with a voice as steady as one without."""
     rng = np.random.default_rng(5)
     sound = source.voice(
         source.steady(6.0, 130.0, rng=rng), source.mouth("oo"), rng=rng, breath_db=-40.0

@@ -1,4 +1,4 @@
-"""Pulses, bursts, air before voice, and glides that go a way: each on sound whose truth is known."""
+"""Pulses, bursts, air before voice, and glides in a direction: each on sound with known figures."""
 
 import json
 from dataclasses import replace

@@ -1,4 +1,4 @@
-"""How a session is led: when a try is over, its beat, its tries, and the order of the day."""
+"""Leading a session: the end of a try, its beat, its tries, and the order of the day."""
 
 from dataclasses import replace
 from datetime import date

@@ -1,4 +1,4 @@
-"""A glide is judged by where it leads, however slowly it goes."""
+"""A glide is judged by its ends, however slow it is."""
 
 import pytest
 

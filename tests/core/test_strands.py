@@ -1,4 +1,4 @@
-"""Several programmes in force together: each by itself, and the day as one."""
+"""Several programmes in force together: each separately, and the day as a whole."""
 
 from datetime import date, timedelta
 

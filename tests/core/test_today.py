@@ -1,4 +1,4 @@
-"""What of a programme is done today, as the voice is."""
+"""The tasks of a day, by the state of the voice."""
 
 from dataclasses import replace
 

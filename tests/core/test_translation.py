@@ -1,4 +1,4 @@
-"""The core's own words: in English where nothing translates, else as what translates gives them."""
+"""Texts of the core: English without translations, otherwise translated."""
 
 from contextvars import copy_context
 
@@ -13,8 +13,8 @@ from reedcore.programme.words import client_lines
 from reedcore.translation import TRANSLATIONS, translate
 
 
-class Backwards:
-    """Writes every text from its end."""
+class ReversedTranslations:
+    """Translations that reverse every text."""
 
     language = "backwards"
 
@@ -24,7 +24,7 @@ class Backwards:
 
 def in_another_language(work):
     def run():
-        TRANSLATIONS.set(Backwards())
+        TRANSLATIONS.set(ReversedTranslations())
         return work()
 
     return copy_context().run(run)

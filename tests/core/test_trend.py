@@ -1,4 +1,4 @@
-"""Trends, real change and adherence, against scipy and against hand calculations."""
+"""Trends, real change and adherence, compared with scipy and with calculations by hand."""
 
 from datetime import date, timedelta
 

@@ -1,4 +1,4 @@
-"""What warms a voice up before loud work, by the school that is followed."""
+"""Warm-up before loud work, by school."""
 
 from reedcore.checks import School, check
 from reedcore.dose import SessionPart

@@ -1,5 +1,5 @@
-"""What every proposal carries beside its step: the figures of its sentence, what it rests on, and
-the second thing that could be done; and the limits between one answer and the next."""
+"""The contents of every proposal besides its step: figures, evidence, the alternative, and the
+limits between two answers."""
 
 from dataclasses import replace
 from datetime import datetime, timedelta
@@ -200,7 +200,7 @@ def test_two_answers_running_at_their_limit(case, says):
 
 
 def levels(*weeks, device="tablet"):
-    """(days ago, dB) of each week."""
+    """Return (days ago, dB) of each week."""
     return tuple(LoudLevel(ago(back), db, device) for week in weeks for back, db in week)
 
 

@@ -1,3 +1,3 @@
-"""Whoever sends what no page of ours would."""
+"""Fixtures for requests that no page of ours would send."""
 
 from tests.web.conftest import as_client, as_clinician, clock, prescribed  # noqa: F401

@@ -1,4 +1,4 @@
-"""A mail server of the tests' own: takes what it is given, or says nothing at all."""
+"""A mail server for tests that accepts letters, or does not answer."""
 
 import email
 import socketserver
@@ -6,7 +6,8 @@ import threading
 
 
 class Letters(socketserver.ThreadingTCPServer):
-    """`letters` has what came; while `mute` is set nobody is answered; `slow_s` is how long it thinks."""
+    """`letters` contains the received ones; while `mute` is set nothing is answered; `slow_s` is
+    its delay."""
 
     allow_reuse_address = daemon_threads = True
 

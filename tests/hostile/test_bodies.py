@@ -1,4 +1,4 @@
-"""Files, forms and frames made to hurt: bounded before they are read, or refused in under a second."""
+"""Harmful files, forms and frames: limited before they are read, or rejected in under a second."""
 
 import asyncio
 import json
@@ -26,7 +26,7 @@ DEARER = 40.0
 
 
 def cost(act):
-    """What came of it, and the processor seconds it took."""
+    """Return the result and the processor seconds it took."""
     begun = time.process_time()
     return act(), time.process_time() - begun
 

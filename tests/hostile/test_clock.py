@@ -1,5 +1,5 @@
-"""The server's own clock is set an hour back, or forward, in the middle of a session: nothing that was
-done is lost, and a stop is told of at once."""
+"""The server's clock moves by an hour in the middle of a session: nothing is lost, and a stop alert
+is sent at once."""
 
 from datetime import timedelta
 

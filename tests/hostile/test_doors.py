@@ -1,4 +1,4 @@
-"""Doors that stood open: sockets, headers, passwords, and files that name a client."""
+"""Entry points that were open once: sockets, headers, passwords, and files that name a client."""
 
 import json
 import time
@@ -172,7 +172,7 @@ def test_a_colleague_a_client_is_shared_with_does_not_become_the_owner(clinic, c
 
 
 def idle(user, *, minutes):
-    """A browser in which nothing has been done for so long."""
+    """Return a browser that was idle for this long."""
     browser = signed_in(user)
     session = browser.session
     session[SEEN] = timezone.now().timestamp() - 60 * minutes

@@ -1,5 +1,5 @@
-"""Entries that are no entries, by the hundred: none is a fault of ours, none breaks a page, a file or a
-job of anybody, and after all of them a stop arrives."""
+"""Hundreds of invalid entries: none causes an error, breaks a page, a file or a job, and a stop
+still arrives after all of them."""
 
 import json
 import uuid
@@ -45,7 +45,7 @@ TIMES = (
 
 @st.composite
 def entries(draw):
-    """An entry of some kind with some of its fields put out of joint."""
+    """Generate an entry of some kind with some invalid fields."""
     kind = draw(st.sampled_from(sorted(SCHEMAS)))
     made = {
         "key": str(uuid.UUID(int=draw(st.integers(0, 2**128 - 1)))),
@@ -64,7 +64,7 @@ def entries(draw):
 
 
 def fitted(said, person, session):
-    """The same with this client's own session and this very moment where they are asked for."""
+    """Return the same with this client's own session and the current time."""
     if said.get("session") == "SESSION":
         said["session"] = session
     if said.get("at") == "NOW":

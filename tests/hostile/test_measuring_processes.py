@@ -1,4 +1,4 @@
-"""A measuring process ends with its site, however that ends."""
+"""A measuring process ends with its site, in whatever way that ends."""
 
 import os
 import select

@@ -1,4 +1,5 @@
-"""Each action twice at once, from two sessions: one effect, one clear answer for the other, no fault.
+"""Each action twice at once, from two sessions: one effect, one clear answer for the other, no
+error.
 
 The two requests are held at the door until both are there, and each pair runs several times: which of the
 two comes first is chance.
@@ -58,7 +59,7 @@ def colleagues(clinic, clinician):
 
 
 def at_once(*requests):
-    """Send requests at the same moment; return what each was answered.
+    """Send requests at the same moment; return their answers.
 
     Args:
         requests: who sends, where to, what.
@@ -84,19 +85,19 @@ def at_once(*requests):
 
 
 def in_turn(*requests):
-    """Send requests one after the other; return what each was answered."""
+    """Send requests one after the other; return their answers."""
     return [answer for each in requests for answer in at_once(each)]
 
 
 def twice(user, url, data=None, *, other=None, send=at_once):
-    """Send the same thing twice, and check that neither is a fault."""
+    """Send the same request twice, and check that neither is an error."""
     answers = send((user, url, data or {}), (other or user, url, data or {}))
     assert [each.status_code for each in answers if each.status_code >= 500] == []
     return answers
 
 
 def due(person, clinician):
-    """A client for whom an advance is proposed."""
+    """A client with a proposed advance."""
     programme = straw(person, clinician)
     practised(programme)
     return programme
@@ -441,7 +442,7 @@ PAIRS = {
 
 
 def spoken(said, person, clinician):
-    """Return the fields of a pair, those filled in that depend on the client."""
+    """Return the fields of a pair with the values that depend on the client."""
     day = timezone.localdate().isoformat()
     return {
         "screening": lambda: screening(person, yes="caution_latex"),

@@ -1,5 +1,5 @@
-"""The queue that carries stops: workers killed, the mail server mute, the database gone, one client who
-presses again and again. Each letter arrives once, and soon."""
+"""The queue of stop alerts: killed workers, a silent mail server, no database, repeated presses of
+one client. Each letter arrives once, and soon."""
 
 import os
 import signal
@@ -55,7 +55,7 @@ def letters():
 
 @pytest.fixture
 def worker(letters):
-    """Starts workers as a clinic does; ends those that still live."""
+    """Start workers as a clinic does; end those that still run."""
     started = []
     database = connection.settings_dict
     address = (
@@ -142,7 +142,7 @@ def test_a_database_that_was_away_and_a_mute_mail_server_hold_up_nothing(
 
 
 def workers():
-    """How many workers say that they live."""
+    """Return the number of workers with a heartbeat."""
     with connection.cursor() as cursor:
         cursor.execute("select count(*) from procrastinate_workers")
         return cursor.fetchone()[0]
@@ -150,8 +150,8 @@ def workers():
 
 @pytest.mark.waits
 def test_the_worker_waits_for_a_database_that_stays_away(reachable, letters, worker, is_long):
-    """As after a power cut: the database refuses everybody, for longer than the thirty seconds after
-    which the worker's own connections give up."""
+    """As after a power cut: the database refuses connections for longer than the worker's own
+    timeout of thirty seconds."""
     away_s = 120 if is_long else 40
     process = worker()
     until(lambda: workers() > 0)
@@ -202,7 +202,7 @@ def test_a_periodic_job_whose_worker_died_is_taken_up_and_holds_up_no_other(
 
 @pytest.fixture
 def sent_at(clock):
-    """Sets the time, and gives it."""
+    """Set the time of sending, and return it."""
 
     def at(moment):
         clock(moment)

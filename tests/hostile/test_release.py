@@ -1,5 +1,5 @@
-"""A release, in short: the wheel alone, without the checkout, knows a clinic's tables, begins it and
-serves it. `make rehearse` follows the whole guide, with its packages, nginx and units."""
+"""A release in short: the wheel alone, without the checkout, creates a clinic's database and serves
+it. `make rehearse` follows the whole guide, with packages, nginx and units."""
 
 import os
 import re
@@ -39,7 +39,7 @@ call_command("create_clinic", clinic="Saltmarsh", lead="Imre Halloran", mail="im
 
 @pytest.fixture(scope="module")
 def release(tmp_path_factory):
-    """The wheel's files in a folder of their own; a whole run of the tests builds it once for all."""
+    """The wheel's files in a folder; a whole test run builds it once."""
     place = tmp_path_factory.mktemp("release")
     built = os.environ.get("RELEASE_WHEEL")
     wheel = Path(built) if built else build_wheel(place / "dist")
@@ -50,7 +50,7 @@ def release(tmp_path_factory):
 
 @pytest.fixture(scope="module", params=["migrated", pytest.param("empty", marks=pytest.mark.long)])
 def command(request, release, django_db_setup):
-    """`still-reed …` of that release, with a database of its own."""
+    """`still-reed …` of that release, with its own database."""
     template = template_name() if request.param == "migrated" else "template1"
     server = settings.DATABASES["default"]
     with administration(server) as line:
@@ -76,7 +76,7 @@ def command(request, release, django_db_setup):
 
 @pytest.fixture(scope="module")
 def begun(command):
-    """What the release said when a clinic was prepared and begun with it."""
+    """Return the output of preparing and creating a clinic with the release."""
     process = command("shell", "-v0", "-c", PREPARES)
     told, _ = process.communicate()
     assert process.returncode == 0, told

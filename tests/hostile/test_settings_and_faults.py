@@ -1,4 +1,5 @@
-"""A site that could tell nobody does not start; a fault has a word that finds it; guesses end."""
+"""A site that cannot send alerts does not start; an error has an id in the log; guessing is
+limited."""
 
 import logging
 import os

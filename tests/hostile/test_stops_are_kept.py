@@ -1,4 +1,4 @@
-"""A stop with a genuine page token is kept, shown and mailed, whatever else is wrong with it."""
+"""A stop with a genuine page token is stored, shown and emailed, whatever else is wrong with it."""
 
 import html
 import json
@@ -40,7 +40,7 @@ def reachable(person, clinician, prescribed):
 
 
 def stop_body(person, **more):
-    """Return a stop as a device sends it; None takes a field out."""
+    """Return a stop as a device sends it; None removes a field."""
     made = {
         "page": tokens.page_token(person, by=person.account),
         "key": str(uuid.uuid4()),
@@ -53,7 +53,7 @@ def stop_body(person, **more):
 
 
 def send(body):
-    """Send it as somebody who is not signed in."""
+    """Send it without a sign-in."""
     body = body if isinstance(body, bytes) else json.dumps(body).encode()
     return Browser().post(reverse("intake:stop"), body, content_type="application/json")
 
@@ -96,7 +96,7 @@ def to_anothers_key(person):
 
 
 def too_old(person, *, days):
-    """Return a stop whose page was made so long ago."""
+    """Return a stop of a page made this long ago."""
     with pytest.MonkeyPatch.context() as patch:
         then = timezone.now() - timedelta(days=days)
         patch.setattr("django.core.signing.time.time", then.timestamp)
@@ -104,7 +104,7 @@ def too_old(person, *, days):
 
 
 def by_a_key_no_longer_known(person):
-    """Return a stop whose page was signed before the site's key was replaced and forgotten."""
+    """Return a stop of a page signed with a site key that was replaced and removed."""
     with pytest.MonkeyPatch.context() as patch:
         patch.setattr("django.conf.settings.SECRET_KEY", "a key of long ago " * 4)
         return stop_body(person)
@@ -139,7 +139,7 @@ def by_a_client_whose_account_is_closed(person):
 
 
 def as_the_version_before_signed(person):
-    """Return a stop whose token has the site's signature alone."""
+    """Return a stop whose token has the site's signature only."""
     return stop_body(person, page=tokens.page_token(person, by=person.account).partition("~")[0])
 
 
@@ -206,7 +206,7 @@ def test_without_a_genuine_token_nothing_is_kept(page, reachable):
 
 
 def test_the_clients_own_signature_opens_no_other_clients_record(reachable):
-    """With the site's key forgotten, who the page was for is known by the client's key alone."""
+    """With the site's key gone, only the client's key identifies the client of the page."""
     other = ClientFactory(clinic=reachable.clinic)
     with pytest.MonkeyPatch.context() as patch:
         patch.setattr("django.conf.settings.SECRET_KEY", "a key of long ago " * 4)
@@ -236,7 +236,7 @@ def test_a_stop_for_a_client_who_was_erased_has_a_clear_answer(reachable, monkey
 
 @pytest.mark.django_db(transaction=True)
 def test_a_locked_row_holds_a_stop_up_and_loses_none(reachable, clinician):
-    """Somebody works on the client's record while the stop arrives."""
+    """Another user edits the client's record while the stop arrives."""
     answers = []
     with transaction.atomic():
         Client.objects.select_for_update().get(pk=reachable.pk)
@@ -256,7 +256,7 @@ def test_a_locked_row_holds_a_stop_up_and_loses_none(reachable, clinician):
 
 
 def waits_for_a_lock(many):
-    """Wait until so many connections wait for a lock."""
+    """Wait until this many connections wait for a lock."""
     asks = "select count(*) from pg_stat_activity where wait_event_type = 'Lock' and datname = current_database()"
     with connection.cursor() as cursor:
         for _ in range(2000):

@@ -1,4 +1,4 @@
-"""Files that are made to hurt: refused quickly, or kept without what does not belong in them."""
+"""Harmful files: rejected quickly, or stored without their harmful parts."""
 
 import struct
 from io import BytesIO
@@ -14,7 +14,7 @@ from web.catalogue.actions import NotAPicture, add_picture
 
 
 def chunked(count):
-    """A WAV file with so many empty chunks before its samples."""
+    """Return a WAV file with this many empty chunks before its samples."""
     whole = write_wav(held(196.0, 0.3, rate=16_000), 16_000)
     head, rest = whole[:12], whole[12:]
     return head + b"junk\0\0\0\0" * count + rest
@@ -60,7 +60,7 @@ def test_what_somebody_wrote_into_a_picture_is_not_kept(clinic, clinician):
 
 
 def damaged(data, at):
-    """The same with the length of a chunk changed."""
+    """Return the same file with a changed chunk length."""
     return data[:at] + struct.pack(">I", 7) + data[at + 4 :]
 
 

@@ -1,4 +1,4 @@
-"""Who gets in where: every address of the site, by whom it is asked for."""
+"""Access to every address of the site, by role."""
 
 IN, AWAY, NOT_THERE = "in", "to the sign-in page", "not there"
 #: A client is redirected to the practice link; a device's data request gets an answer instead.

@@ -28,7 +28,7 @@ def as_client(person):
 
 @pytest.fixture
 def clock(monkeypatch):
-    """Sets the time that everything goes by."""
+    """Set the current time."""
 
     def at(moment):
         monkeypatch.setattr("django.utils.timezone.now", lambda: moment)
@@ -37,19 +37,19 @@ def clock(monkeypatch):
 
 
 def run(story):
-    """Runs a coroutine function on an event loop of its own: the browser's may be in this thread."""
+    """Run a coroutine in its own event loop, because the browser's may be in this thread."""
     with ThreadPoolExecutor(1) as thread:
         return thread.submit(lambda: asyncio.run(story())).result()
 
 
 def plan_shown(browser, url="/practice/"):
-    """What the player's page was told."""
+    """Return the plan of the player's page."""
     page = browser.get(url).content.decode()
     return json.loads(re.search(r'<script id="plan"[^>]*>(.*?)</script>', page, re.S)[1])
 
 
 def sitting(person, **more):
-    """The session that a device speaks of in each of its entries."""
+    """Return the session of a device's entries."""
     return {
         "key": str(uuid.uuid4()),
         "version": person.programmes.order_by("-version").first().version,
@@ -63,7 +63,7 @@ def sitting(person, **more):
 
 
 def entry(person, kind, session=None, **more):
-    """One entry as a device sends it."""
+    """Return an entry in a device's format."""
     return {
         "key": str(uuid.uuid4()),
         "at": timezone.now().isoformat(),
@@ -74,7 +74,7 @@ def entry(person, kind, session=None, **more):
 
 
 def send(browser, said, *, recording=None, sent_at=None, url=None):
-    """Sends an entry, with its sound where it has one."""
+    """Send an entry, with its sound if it has one."""
     body = {"entry": said if isinstance(said, str) else json.dumps(said)}
     body["sent_at"] = sent_at or timezone.now().isoformat()
     if recording is not None:
@@ -84,7 +84,7 @@ def send(browser, said, *, recording=None, sent_at=None, url=None):
 
 @pytest.fixture
 def prescribed(person, clinician):
-    """Straw on F3 for 8 s, four tries, since a month."""
+    """A straw hold on F3 for 8 s, four tries, for a month."""
     document = simple_document(item("straw_hold", notes=[53], params={"seconds": 8, "reps": 4}))
     document["dose"] |= {"start": (timezone.localdate() - timedelta(days=30)).isoformat(), "a_day": 1,
                          "weekdays": [0, 1, 2, 3, 4, 5, 6], "weeks": 12}  # fmt: skip
@@ -96,7 +96,7 @@ def prescribed(person, clinician):
 
 @pytest.fixture
 def programme(person, clinician):
-    """One of each kind of measure."""
+    """One task of each kind of measure."""
     document = simple_document(
         item("steady_hiss", params={"seconds": 10}),
         item("s_to_z"),

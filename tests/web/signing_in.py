@@ -1,4 +1,4 @@
-"""Browsers with somebody signed in."""
+"""Browsers with a signed-in user."""
 
 import time
 
@@ -6,7 +6,7 @@ from django.test import Client as Browser
 
 
 def signed_in(user, *, answered=True):
-    """As this person; ``answered``: who has just given the password once more."""
+    """Return a browser of this user; ``answered``: just reauthenticated."""
     browser = Browser()
     if user:
         browser.force_login(user, "django.contrib.auth.backends.ModelBackend")

@@ -1,4 +1,4 @@
-"""Every URL of the site, walked as everybody: who gets in, and who finds nothing there."""
+"""Every URL of the site for every role: who has access, and who gets a 404."""
 
 import uuid
 from copy import copy
@@ -259,7 +259,7 @@ def test_who_gets_in(part, users, person, task):
 
 
 def address(name, person, task):
-    """Return an address of this URL that has something behind it."""
+    """Return an address of this URL with existing data."""
     url = reverse(name, args=arguments(name, person, task))
     if name in ("practice:simulated_voice", "practice:comfortable_voice"):
         return url + "?manner=even&seed=1"
@@ -337,7 +337,7 @@ def test_who_may_stream_sound(users, person, task, what):
 
 @pytest.mark.django_db(transaction=True)
 def test_where_a_second_step_is_asked_for_nobody_streams_without_one(users, person, task):
-    """A socket passes by the pages' own door."""
+    """A socket does not go through the middleware of pages."""
     Clinic.objects.filter(pk=person.clinic_id).update(second_step_required=True)
     TOTP.activate(users["an assistant"], "JBSWY3DPEHPK3PXP")
     path = f"/practice/tasks/{task.pk}/take/"
@@ -347,7 +347,7 @@ def test_where_a_second_step_is_asked_for_nobody_streams_without_one(users, pers
 
 
 def close_code(path, user, *, stays):
-    """What a socket is closed with that this person opens; None where it stays open."""
+    """Return the code with which this user's socket is closed; None if it stays open."""
     headers = [(b"origin", b"http://testserver"), (b"host", b"testserver")]
     if user:
         headers.append(

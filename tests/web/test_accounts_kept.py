@@ -1,4 +1,4 @@
-"""A password of one's own, forgotten and changed; sessions seen, ended, and run out."""
+"""Passwords forgotten and changed; sessions listed, ended, and timed out."""
 
 import re
 from datetime import timedelta
@@ -33,8 +33,8 @@ def is_in(browser):
     return browser.get(reverse("decisions:board")).status_code == 200
 
 
-def asked_for(who, monkeypatch):
-    """The accounts for which a link goes into the queue."""
+def accounts_with_link(who, monkeypatch):
+    """Return the accounts with a queued link."""
     deferred = []
     monkeypatch.setattr(
         "web.accounts.actions.app.configure_task",
@@ -46,7 +46,7 @@ def asked_for(who, monkeypatch):
 
 @pytest.mark.parametrize("who", ["MIRA@clinic.example", "name"])
 def test_a_forgotten_password_is_chosen_anew_by_a_link_in_the_mail(known, who, monkeypatch):
-    deferred, _ = asked_for(known.username if who == "name" else who, monkeypatch)
+    deferred, _ = accounts_with_link(known.username if who == "name" else who, monkeypatch)
     assert deferred == [known.pk]
     mail_password_link(user=known.pk)
     (sent,) = mail.outbox
@@ -68,16 +68,16 @@ def test_whoever_works_here_gets_one(known, role):
 
 
 def test_whether_there_is_such_an_account_is_told_to_nobody(known, person, monkeypatch):
-    there, told = asked_for(known.email, monkeypatch)
-    nobody, as_told = asked_for("nobody@clinic.example", monkeypatch)
-    client, _ = asked_for(person.account.username, monkeypatch)
+    there, told = accounts_with_link(known.email, monkeypatch)
+    nobody, as_told = accounts_with_link("nobody@clinic.example", monkeypatch)
+    client, _ = accounts_with_link(person.account.username, monkeypatch)
     assert (len(there), nobody, client) == (1, [], [])
     strip = re.compile(r"csrf\S+|nonce\S+")
     assert strip.sub("", told) == strip.sub("", as_told)
 
 
 def test_an_account_is_sent_three_links_an_hour_and_no_more(known, monkeypatch):
-    assert sum(len(asked_for(known.email, monkeypatch)[0]) for _ in range(5)) == 3
+    assert sum(len(accounts_with_link(known.email, monkeypatch)[0]) for _ in range(5)) == 3
 
 
 def test_a_closed_account_gets_none(known):

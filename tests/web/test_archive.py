@@ -1,4 +1,4 @@
-"""A whole client in one archive: whatever was on a screen is in it, and each change of the record."""
+"""A client's complete archive: the contents of every screen, and each change of the record."""
 
 import csv
 import io
@@ -34,7 +34,7 @@ def opened(as_clinician, person):
 
 
 def everything_in(made):
-    """All of its text, that of the printed pages too."""
+    """Return all text, including printed pages."""
     texts = []
     for name in made.namelist():
         data = made.read(name)
@@ -48,7 +48,7 @@ def everything_in(made):
 
 @pytest.fixture
 def known(person, prescribed, clinician):
-    """A client with a word of its own in every place where somebody may write."""
+    """A client with a distinct word in every text field."""
     today, now = timezone.localdate(), timezone.now()
     for field in Client._meta.fields:
         if isinstance(field, models.TextField) or field.name in ("occupation", "referrer"):

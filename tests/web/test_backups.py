@@ -1,4 +1,4 @@
-"""A backup holds everything, and a damaged one is never brought back."""
+"""A backup contains everything, and a damaged one is never restored."""
 
 import hashlib
 import json

@@ -1,4 +1,5 @@
-"""A clinic begins, invites, and lets go: nobody is left without somebody to tell."""
+"""A clinic is created, invites people, and deactivates them: stop alerts always have a
+recipient."""
 
 import re
 from io import StringIO

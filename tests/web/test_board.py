@@ -1,4 +1,4 @@
-"""The board: everybody, in the order of need, with the reason, a fortnight and one key."""
+"""The board: all clients by need, with the reason, a fortnight and one key."""
 
 import re
 import uuid
@@ -42,7 +42,7 @@ def needs(as_clinician, query=""):
 
 
 def stems(row):
-    """How many reeds are drawn: each begins at a point of its own."""
+    """Return the number of drawn reeds: each begins at its own point."""
     return sum(each.path.count("M") for each in row.reeds)
 
 
@@ -78,7 +78,7 @@ def a_stop(person, flags=("new_pain",)):
 
 @pytest.fixture
 def five(clinic, clinician):
-    """One client of each need, named so that the alphabet would have it otherwise."""
+    """One client of each need, with names in the opposite order."""
     made = {}
     for name in ("Zora Stopped", "Yves Worse", "Xaver Due", "Wim Away", "Vera Steady"):
         made[name] = ClientFactory(clinic=clinic, name=name)

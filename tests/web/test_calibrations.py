@@ -1,4 +1,4 @@
-"""Which calibration holds where: by device, browser, distance and day, and what is said without one."""
+"""The valid calibration by device, browser, distance and day, and levels without one."""
 
 from datetime import date, timedelta
 from uuid import uuid4

@@ -1,4 +1,4 @@
-"""The catalogue: complete, readable, and a clinic's own to add to and hide from."""
+"""The catalogue: complete and readable; a clinic can add tasks and hide others."""
 
 import pytest
 from django.contrib.staticfiles import finders

@@ -1,4 +1,4 @@
-"""Each caution on record against each task of the catalogue, as it was once read by eye."""
+"""Each caution on record with each task of the catalogue, as reviewed once by hand."""
 
 import pytest
 

@@ -1,4 +1,4 @@
-"""What is on record is asked, checked, told to the client, and the same in the client's file."""
+"""A caution on record appears in questions, the check, the client's texts and the client's file."""
 
 import json
 from datetime import timedelta
@@ -171,7 +171,7 @@ def test_a_gentler_day_of_a_starting_programme_is_at_most_four_fifths(
 
 
 def _voiced_s(block, *, gentler=False):
-    """Seconds of voice that the device asks for in a block."""
+    """Return the voiced seconds that a device asks for in a block."""
     if not block["voiced"]:
         return 0.0
     total = 0.0

@@ -1,4 +1,4 @@
-"""A password's hash needs a secret of the site's, and what was hashed before it still opens."""
+"""A password's hash needs a secret of the site, and older hashes still work."""
 
 import pytest
 from django.contrib.auth.hashers import check_password, identify_hasher, make_password

@@ -1,4 +1,4 @@
-"""Two months, sessions or sheets side by side, and the field of the voice."""
+"""Two months, sessions or sheets side by side, and the voice range profile."""
 
 import re
 from datetime import timedelta

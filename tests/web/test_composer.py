@@ -1,4 +1,4 @@
-"""The composer: edits, the check beside them, starting programmes, versions."""
+"""The composer: edits, the check, starting programmes, versions."""
 
 import json
 import re
@@ -38,7 +38,7 @@ def url_of(person):
 
 
 def edit(as_clinician, person, document, chosen=""):
-    """The stage of a draft that holds this document."""
+    """Return the composer's answer for a draft with this document."""
     by = get_user_model().objects.get(pk=as_clinician.session["_auth_user_id"])
     save_draft(person, document, by=by)
     return as_clinician.get(url_of(person), {"seen": "-1", "chosen": chosen})
@@ -48,7 +48,7 @@ PAGE = "a-page-of-the-desk"
 
 
 def send(as_clinician, person, *edits, seen=None, page=PAGE, first=1, sure=False):
-    """What a page sends: edits in order, made on the edition that it shows."""
+    """Send a page's edits in order, based on the edition that it shows."""
     seen = edition_of(person) if seen is None else seen
     sent = [
         {"number": first + at, "seen": seen, "edit": each, "sure": sure}
@@ -192,7 +192,7 @@ def test_a_stop_needs_a_written_reason_and_it_stays_on_record(as_clinician, meas
 
 
 def on_record(person, clinician, *cautions, **more):
-    """What a screen puts on the record."""
+    """Put a screening's cautions on the record."""
     record_screen(person, by=clinician, flags=[], cautions=list(cautions), note="", **more)
     person.refresh_from_db()
 

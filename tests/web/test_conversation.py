@@ -1,4 +1,4 @@
-"""What the clinician and the client write to each other around practice."""
+"""Messages between the clinician and the client about practice."""
 
 from datetime import timedelta
 

@@ -1,4 +1,4 @@
-"""Moments out of the database are what went in, and what is none says so."""
+"""Times are read from the database as they were stored, and invalid ones raise an error."""
 
 from datetime import UTC, datetime, timedelta, timezone
 

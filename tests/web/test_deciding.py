@@ -1,4 +1,4 @@
-"""A client's history becomes the core's cases, and its proposals the clinician's sentences."""
+"""A client's history becomes the core's cases, and its proposals become sentences."""
 
 import uuid
 from datetime import timedelta
@@ -16,7 +16,7 @@ from web.screening.models import Stop
 
 
 def sat(programme, days_ago, outcomes, *, held_s=9.0, effort=3, ending="done"):
-    """A session so many days ago, with tries that met (y) or missed (n) their target."""
+    """Create a session some days ago, with tries that met (y) or missed (n) their target."""
     when = timezone.now() - timedelta(days=days_ago)
     task = programme.tasks.get()
     session = Session.objects.create(
@@ -112,7 +112,8 @@ def test_a_rest_day_is_excused(as_clinician, person, prescribed):
 
 
 def stopped(person, days_ago, *, cleared=None, flags=("new_pain",), pauses=True, session=None):
-    """A stop so many days ago, cleared so many days ago where it was; of now, what came in then."""
+    """Create a stop some days ago, cleared some days ago if it was; without days, as received
+    now."""
     when = timezone.now() - timedelta(days=days_ago)
     return Stop.objects.create(
         key=uuid.uuid4(), client=person, flags=list(flags), tier="no_more_voicing" if pauses else "end_session",

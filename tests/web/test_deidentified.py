@@ -1,4 +1,4 @@
-"""Whoever looks without names is told none, on no page and in no file; and nothing is lost by it."""
+"""Users without access to names see none, on no page and in no file, and this loses no data."""
 
 from datetime import date
 

@@ -19,7 +19,7 @@ FEW = tuple(person for person in people.PEOPLE if person.name in ("Dov Penhallow
 
 
 def everything():
-    """All the demo's data, but for what the database numbers or salts by itself."""
+    """Return all the demo's data, except values that the database numbers or salts."""
     rows = []
     for model in (Clinic, Client, ProgrammeVersion, PrescribedTask, Trial, Trace):
         for row in serializers.serialize("python", model.objects.order_by("pk")):

@@ -1,4 +1,4 @@
-"""Drafts come and go; the version in force stands; nothing of it reaches another client."""
+"""Drafts are created and discarded; the version in force stays; no data reaches another client."""
 
 import json
 from dataclasses import replace

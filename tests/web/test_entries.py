@@ -1,4 +1,4 @@
-"""What a device sends: each entry once, at the true time, and refused in a sentence where it is bad."""
+"""Entries of a device: each is stored once with its true time, or rejected with a sentence."""
 
 import json
 import uuid
@@ -292,7 +292,7 @@ def test_an_old_version_still_takes_what_was_done_under_it(as_client, person, cl
 
 @pytest.fixture
 def reachable(clinician, clinic):
-    """A clinician and a deputy with addresses."""
+    """A clinician and a deputy with email addresses."""
     clinician.email = "imre@saltmarsh.example"
     clinician.save()
     clinic.deputy = ClinicianFactory(clinic=clinic, email="odalys@saltmarsh.example")

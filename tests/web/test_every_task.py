@@ -1,5 +1,5 @@
-"""Every task of the catalogue, prescribed and tried by the made-up voice: judged as what it is, or
-asked about where nothing hears it."""
+"""Every task of the catalogue, prescribed and tried with the simulated voice: judged correctly, or
+asked about if it is not measured."""
 
 from operator import itemgetter
 
@@ -25,7 +25,7 @@ CODES = list(shipped_tasks())
 
 
 def parts(codes, most):
-    """Programmes of at most so many tasks."""
+    """Return programmes of at most this many tasks."""
     return [codes[at : at + most] for at in range(0, len(codes), most)]
 
 
@@ -35,7 +35,7 @@ EACH_ONCE = sorted(KIND_AND_SOUND.values(), key=CODES.index)
 
 
 def end_published_draft(person, clinician, codes):
-    """A programme of these tasks, with this client's own notes, as short as they may be."""
+    """Publish a programme of these tasks with this client's notes, as short as allowed."""
     tasks, document = shipped_tasks(), empty_document(person.created_at.date())
     for number, code in enumerate(codes):
         task, id = tasks[code], f"a{number}"

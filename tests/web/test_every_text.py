@@ -1,4 +1,4 @@
-"""Every page of every role in a made-up language: what is not marked for translation stands out."""
+"""Every page of every role in the pseudo-locale: unmarked texts are reported."""
 
 from datetime import timedelta
 
@@ -19,7 +19,7 @@ READERS = ("nobody", "the client", "the clinician", "an assistant", "an auditor"
 
 @pytest.fixture
 def lived(person, task, clinician):
-    """A record that has something on each of its pages: trials, a stop, a baseline, a message."""
+    """A record with data on each of its pages: trials, a stop, a baseline, a message."""
     now = timezone.now()
     for back in range(10):
         trial(

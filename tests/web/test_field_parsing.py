@@ -1,4 +1,5 @@
-"""What a page of the composer sends: what fits is made, what does not is told, the rest stays."""
+"""Fields sent by the composer: valid ones become edits, invalid ones an error, others stay
+unchanged."""
 
 import json
 from datetime import date, timedelta

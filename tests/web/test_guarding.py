@@ -1,4 +1,4 @@
-"""Who opened which record, and a record that is erased."""
+"""The access log, and erased records."""
 
 import json
 from datetime import timedelta
@@ -119,8 +119,8 @@ def test_lines_end_when_the_clinic_keeps_them_no_longer(as_clinician, person, mo
     assert lines() == []
 
 
-def rows_that_speak_of(words):
-    """(table, how many) of every row in the database that holds these words anywhere."""
+def rows_mentioning(words):
+    """Return (table, count) of every row in the database that contains these words."""
     found = {}
     with connection.cursor() as cursor:
         for table in connection.introspection.table_names(cursor):
@@ -132,7 +132,7 @@ def rows_that_speak_of(words):
 
 
 def rows_by_key(pk):
-    """(table, how many) of every row that has this client's number as its client."""
+    """Return (table, count) of every row with this client's number."""
     found = {}
     with connection.cursor() as cursor:
         cursor.execute(
@@ -149,7 +149,7 @@ def rows_by_key(pk):
 
 @pytest.fixture
 def lived_in(as_clinician, as_client, person, clinician, prescribed):
-    """A record with something of everything, beside another that has it too."""
+    """A record with data of every kind, next to another one."""
     for each in (person, ClientFactory(clinic=person.clinic, name="Bran Keeling")):
         programme = publish_anyway(each, simple_document(item("hum_hold")), by=clinician)
         a_stop(each)
@@ -182,16 +182,16 @@ def test_a_record_is_erased_when_its_term_is_over_and_nothing_is_left(
     as_clinician.post(page, asked)  # A second export is the same one.
     (planned,) = Erasure.objects.all()
     assert erase_expired()["records erased"] == 0
-    others = rows_that_speak_of("Bran Keeling")
+    others = rows_mentioning("Bran Keeling")
     monkeypatch.setattr("django.utils.timezone.now", lambda: planned.due_at + timedelta(minutes=1))
     assert erase_expired()["records erased"] == 1
-    assert rows_that_speak_of(NAME) == {}
+    assert rows_mentioning(NAME) == {}
     assert rows_by_key(pk) == {}
     assert not ProcrastinateJob.objects.filter(args__client=pk).exists()
     alert_of_stops(client=pk)  # One whose work is done meanwhile does nothing.
     assert not Client.objects.filter(pk=pk).exists()
     assert not type(led).objects.filter(pk=account).exists()
-    assert rows_that_speak_of("Bran Keeling") == others
+    assert rows_mentioning("Bran Keeling") == others
     planned.refresh_from_db()
     assert (planned.record, planned.reason, planned.asked_by) == (pk, asked["why"], led)
     assert planned.done_at is not None

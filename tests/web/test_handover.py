@@ -1,4 +1,4 @@
-"""Handing over: handout, calendar, sounds, and a programme's way to another clinic."""
+"""Publishing: handout, calendar, sounds, and a programme file for another clinic."""
 
 import json
 import re

@@ -1,4 +1,4 @@
-"""What watches the site is told the truth, and nobody else anything."""
+"""Monitoring gets true figures, and nobody else gets any."""
 
 import os
 import re
@@ -25,7 +25,7 @@ def watched(settings):
 
 
 def beat(ago=timedelta(0)):
-    """A worker that said so long ago that it lives."""
+    """Create a worker with a heartbeat this long ago."""
     with connection.cursor() as cursor:
         cursor.execute(
             "INSERT INTO procrastinate_workers (last_heartbeat) VALUES (%s)", [timezone.now() - ago]

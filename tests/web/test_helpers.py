@@ -1,4 +1,4 @@
-"""Who practises with a client, and who practises on a tablet that others use too."""
+"""Helpers of a client, and shared tablets."""
 
 import csv
 import io

@@ -1,4 +1,4 @@
-"""What a clinic keeps to use again: programmes, lines, pictures, and tasks asked for in plain words."""
+"""A clinic's library: programmes, lines, pictures, and its own tasks."""
 
 from io import BytesIO
 

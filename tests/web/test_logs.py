@@ -1,4 +1,4 @@
-"""Logs from elsewhere: typed, out of a table, out of a folder."""
+"""Logs from elsewhere: typed, imported from a table, or from a folder."""
 
 import uuid
 from datetime import date, timedelta

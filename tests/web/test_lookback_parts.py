@@ -1,4 +1,4 @@
-"""The pieces of the chart and its table, on plain values."""
+"""The parts of the chart and its table, on plain values."""
 
 import uuid
 from dataclasses import replace

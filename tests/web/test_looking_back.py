@@ -1,4 +1,4 @@
-"""The clinician's page of one client: the chart, the line, one trial and the figures."""
+"""The clinician's page of one client: the chart, the line chart, one trial and the figures."""
 
 import uuid
 from datetime import date, datetime, timedelta
@@ -42,7 +42,7 @@ def chart_of(as_clinician, person, query="?until=2026-11-30"):
 
 
 def tip(reed):
-    """The y of the end of its stem."""
+    """Return the y of the end of its stem."""
     return float(reed.path.rsplit(" ", 1)[1])
 
 

@@ -1,4 +1,4 @@
-"""Messages, reminders, the digest and the stop that nobody read, with clocks that stand still."""
+"""Messages, reminders, the digest and unread stops, with fixed clocks."""
 
 import uuid
 from datetime import UTC, datetime, timedelta
@@ -26,14 +26,14 @@ from web.screening.models import Stop
 
 @pytest.fixture
 def reached(person):
-    """Agreed to e-mail."""
+    """The client agreed to email."""
     person.contact, person.contact_detail = Client.Contact.MAIL, "tamsin@saltmarsh.example"
     person.save()
     return person
 
 
 def morning(days=0, hour=9):
-    """Today at nine in Lisbon, or so many days from now."""
+    """Return nine o'clock in Lisbon today, or a number of days from now."""
     day = timezone.now().astimezone() + timedelta(days=days)
     lisbon = day.astimezone(Client(time_zone="Europe/Lisbon").zone)
     return lisbon.replace(hour=hour, minute=20)
@@ -142,7 +142,7 @@ def test_a_message_is_sent_once_however_often_the_job_runs(reached):
 
 @pytest.fixture
 def to_check_in(reached, clinician):
-    """What taking the check-in that is proposed for this client sends to the page."""
+    """Return the form data for accepting this client's proposed check-in."""
     practised(straw(reached, clinician), days=range(14, 4, -1), effort=None)
     task = reached.programmes.get().tasks.get()
     return reverse("decisions:decide", args=[reached.pk]), {"task": task.pk, "step": "check_in"}

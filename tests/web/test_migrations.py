@@ -1,4 +1,5 @@
-"""A database of the version before is taken over with its rows; an older one is refused as it is."""
+"""A database of the previous version is upgraded with its rows; an older one is rejected
+unchanged."""
 
 import pytest
 from django.core.management import CommandError, call_command
@@ -15,14 +16,14 @@ pytestmark = pytest.mark.django_db
 
 
 def squashed():
-    """The names of the squashed migrations, and what each stands for."""
+    """Return the names of the squashed migrations, and those that each replaces."""
     on_disk = MigrationLoader(connection).disk_migrations
     return {step: set(each.replaces) for step, each in on_disk.items() if each.replaces}
 
 
 @pytest.fixture
 def of_the_version_before():
-    """A database that knows the migrations of the version before, and none of the squashed ones."""
+    """A database with the migrations of the previous version, and none of the squashed ones."""
     steps = MigrationRecorder.Migration.objects
     for app, name in squashed():
         steps.filter(app=app, name=name).delete()

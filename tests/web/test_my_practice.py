@@ -19,13 +19,13 @@ def task(person, clinician):
 
 
 def days_ago(person, days):
-    """Noon of a day by the client's clock."""
+    """Return noon of a day by the client's clock."""
     day = timezone.localdate(timezone=person.zone) - timedelta(days=days)
     return datetime.combine(day, time(12), person.zone)
 
 
 def held(person, task, *practised):
-    """Trials of (days ago, seconds); received when they were made, as far as the database asks."""
+    """Create trials of (days ago, seconds), received when they were made."""
     for days, seconds in practised:
         trial(task, total_s=seconds, performed_at=days_ago(person, days))
 

@@ -1,4 +1,4 @@
-"""What to try next: the task's own remedy where it has one, in the words for those who read it."""
+"""Advice for the next try: the task's own remedy if it has one, in the reader's words."""
 
 import pytest
 

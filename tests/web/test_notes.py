@@ -1,4 +1,4 @@
-"""Notes: drafted from the figures, written on, signed for good, added to."""
+"""Notes: drafted from the figures, edited, signed, and amended."""
 
 import io
 import uuid
@@ -17,7 +17,7 @@ from web.notes.models import ClinicalNote
 
 @pytest.fixture
 def told(prescribed):
-    """A fortnight of practice; of the newest session a good deal was said."""
+    """A fortnight of practice with many reports in the newest session."""
     practised(prescribed, days=range(15, 1, -1))
     session = sat(prescribed, 1, "yyn?", held_s=8.4, effort=4)
     session.voice = "tired"

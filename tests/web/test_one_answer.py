@@ -1,4 +1,4 @@
-"""For every client of the demo: board, results, report, CSV, JSON and command line say the same."""
+"""For every client of the demo: board, results, report, CSV, JSON and command line agree."""
 
 import csv
 import io
@@ -137,7 +137,7 @@ def _words(line):
 
 
 def _best_of(table, client, series):
-    """The longest of a hold and how many tries, out of the CSV alone."""
+    """Return the longest hold and the number of tries from the CSV alone."""
     code, note, sound, measure = series["key"].split("/")
     tasks = PrescribedTask.objects.filter(
         programme__client=client, task_code=code, note_midi=note or None, sound=sound,

@@ -1,4 +1,4 @@
-"""What whoever runs the site is told, and the words of the command line that need no database."""
+"""Messages to the site's administrator, and commands that need no database."""
 
 import os
 import subprocess
@@ -84,7 +84,7 @@ def test_the_version_is_said_and_shown(monkeypatch, capsys, as_clinician):
 
 
 class Site(BaseHTTPRequestHandler):
-    """Serves whoever names it as its proxy does."""
+    """Sends requests as a site's proxy does."""
 
     def do_GET(self):
         self.send_response(200 if self.headers["Host"] == "practice.clinic.example" else 400)

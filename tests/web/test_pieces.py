@@ -1,5 +1,5 @@
-"""Pieces of real sessions: each composed through the composer's own edits, prescribed, practised by
-the simulated voice as the device leads it, and judged as what it is."""
+"""Parts of real sessions: composed with the composer's edits, prescribed, practised with the
+simulated voice as the device leads it, and judged."""
 
 import json
 
@@ -70,7 +70,7 @@ PIECES = {
 
 
 def composed(as_clinician, person, code, fields):
-    """One task in the composer, with what was typed; then prescribed."""
+    """Compose one task with these field values, and prescribe it."""
     sent = [{"do": "add_item", "id": "piece", "task": code, "after": None}]
     sent += [typed("piece", name, said) for name, said in fields]
     assert edit(as_clinician, person, *sent).json()["not_made"] == []
@@ -78,7 +78,7 @@ def composed(as_clinician, person, code, fields):
 
 
 def end_published_draft(person):
-    """The draft, with every stop overruled."""
+    """Publish the draft, with every stop overruled."""
     document = draft_document(person)
     by = person.baselines.first().begun_by
     try:
@@ -89,7 +89,7 @@ def end_published_draft(person):
 
 
 def practised(as_client, person, block):
-    """Every try of the first turn, as the device would lead it: (trial, its sentence)."""
+    """Return every try of the first turn as the device leads it: (trial, its sentence)."""
     (turn, *_) = block["turns"]
     task = PrescribedTask.objects.get(pk=turn["task"])
     session = sitting(person)

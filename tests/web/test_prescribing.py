@@ -1,4 +1,4 @@
-"""Prescribing a held sound, well and badly typed."""
+"""Prescribing a held sound with valid and invalid input."""
 
 import pytest
 from django.urls import reverse

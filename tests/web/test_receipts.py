@@ -1,4 +1,4 @@
-"""What a device was given for what it sent brings it back, exactly and once, and nothing else."""
+"""A device's receipts restore their entries exactly and once, and nothing else."""
 
 import pytest
 
@@ -17,12 +17,12 @@ pytestmark = pytest.mark.django_db
 
 
 def offered(device, person, answer):
-    """What a device does with a receipt after a restore."""
+    """Send a device's receipt after a restore."""
     return send_sealed(device, sealed(person, {"receipt": answer.json()["receipt"]}))
 
 
 def lost():
-    """What a restore to before the session leaves of it."""
+    """Delete the rows that a restore to before the session would lack."""
     Trace.objects.all().delete()
     for model in (Trial, SelfReport, Session):
         model.objects.all()._raw_delete("default")

@@ -1,4 +1,4 @@
-"""Tries from files and from the stopwatch: measured rightly, or refused in a sentence."""
+"""Tries from files and from the stopwatch: measured correctly, or rejected with a sentence."""
 
 import io
 import uuid
@@ -61,7 +61,7 @@ def test_odd_kinds_of_wav_are_measured_rightly(as_client, task, rate, subtype, c
 
 
 def lasting(seconds, rate=8_000):
-    """A hold, and then an empty room until so many seconds are full."""
+    """Return a hold followed by an empty room, this long in total."""
     samples = np.concatenate([voice(rate), np.zeros(seconds * rate)])[: seconds * rate]
     noise = np.random.default_rng(0).normal(0, 1e-3, len(samples))
     return wav(samples + noise, rate)

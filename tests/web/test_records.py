@@ -1,4 +1,4 @@
-"""The record: typed well and badly, by two people at once, archived and found again."""
+"""The record: valid and invalid input, simultaneous edits, archive and search."""
 
 from datetime import timedelta
 

@@ -1,4 +1,4 @@
-"""Marks written at once are escaped like all that a template writes."""
+"""Marks rendered together are escaped like any template output."""
 
 from dataclasses import dataclass
 

@@ -1,4 +1,4 @@
-"""The geometry of a reed says what was measured."""
+"""The geometry of a reed shows the measured figures."""
 
 import re
 from math import nan

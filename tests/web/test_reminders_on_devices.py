@@ -1,4 +1,4 @@
-"""Reminders on a client's own device: asked for there, encrypted for it, and forgotten with it."""
+"""Reminders on a client's own device: requested there, encrypted for it, and deleted with it."""
 
 import json
 from datetime import timedelta
@@ -40,7 +40,7 @@ def on(as_client, device):
 
 @pytest.fixture
 def missed(person, monkeypatch):
-    """Yesterday was missed, and it is morning for the client."""
+    """Yesterday's session was missed, and it is morning for the client."""
     monkeypatch.setattr(reminders, "missed_days", lambda *_: 1)
     monkeypatch.setattr(reminders, "has_practised_on", lambda *_: False)
     monkeypatch.setattr(reminders, "MORNING", timezone.now().astimezone(person.zone).hour)

@@ -1,4 +1,4 @@
-"""What was closed, erased or made after a backup is so again after its restore."""
+"""Links disabled, records erased and keys made after a backup are so again after its restore."""
 
 from datetime import timedelta
 
@@ -39,7 +39,7 @@ def replayed(folder, since):
 
 
 def kept(model, **which):
-    """A row as the backup has it."""
+    """Return a row as in the backup."""
     return model.objects.filter(**which).values().get()
 
 

@@ -1,4 +1,4 @@
-"""Who sees whom and does what inside a clinic: roles, own and shared clients, and who stands in."""
+"""Visibility and permissions inside a clinic: roles, own and shared clients, and covers."""
 
 import uuid
 from datetime import timedelta
@@ -34,7 +34,7 @@ def colleague(clinic):
 
 @pytest.fixture
 def apart(clinic, lead, colleague, person):
-    """A clinic in which everybody sees their own; the client is the colleague's."""
+    """A clinic in which clinicians see their own clients; the client is the colleague's."""
     clinic.sees_all = False
     clinic.save()
     person.clinician = colleague

@@ -1,4 +1,5 @@
-"""Every task of the catalogue moves along its own ladder, and taking a proposal does what it says."""
+"""Every task of the catalogue moves along its own ladder, and accepting a proposal has the stated
+effect."""
 
 import pytest
 
@@ -29,7 +30,7 @@ def taken(person, clinician, asked, step, **more):
 
 
 def kind_of_step(code):
-    """Return what tells a task's steps from another's: its ladder, and how its result is measured."""
+    """Return the kind of a task's steps: its ladder, and how its result is measured."""
     task = shipped_tasks()[code]
     return task.ladder, task.measure
 

@@ -1,4 +1,4 @@
-"""The screen: what is asked, what it blocks, and the letter."""
+"""The screening: its questions, its consequences, and the letter."""
 
 from datetime import timedelta
 from io import BytesIO
@@ -16,7 +16,7 @@ from web.screening.models import Screen
 
 @pytest.fixture
 def person(clinic):
-    """A client whom nobody has asked yet."""
+    """A client without a screening."""
     return ClientFactory(clinic=clinic, name="Tamsin Orrell", complaint="", screened=False)
 
 

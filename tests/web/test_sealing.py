@@ -1,4 +1,4 @@
-"""What a device left behind sealed: taken in as it was done, and of no use to anybody else."""
+"""Encrypted entries left on a device: stored as they were done, and useless to others."""
 
 import json
 from base64 import b64encode

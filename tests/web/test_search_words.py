@@ -1,4 +1,4 @@
-"""Words that practitioners type find the task they mean, first of all."""
+"""Practitioners' words find the intended task first."""
 
 import json
 import shutil

@@ -1,4 +1,4 @@
-"""Two-step verification of signing in; and being asked once more before what cannot be undone."""
+"""Two-step verification at sign-in, and reauthentication before actions that cannot be undone."""
 
 import time
 from datetime import UTC, datetime, timedelta
@@ -176,7 +176,7 @@ def test_a_key_that_is_gone_lets_nobody_in(with_codes, settings):
     assert reseal_keys() == 2
 
 
-class TestAskedForByTheClinic:
+class TestRequiredByTheClinic:
     @pytest.fixture(autouse=True)
     def asked_for(self, clinic):
         clinic.second_step_required = True
@@ -217,7 +217,7 @@ class TestAskedForByTheClinic:
         assert Authenticator.objects.filter(pk=passkey.pk).exists()
 
 
-class TestADeviceOfOnesOwn:
+class TestOwnDevice:
     def second_time(self, browser, person):
         browser.post(reverse("accounts:sign_out"))
         by_password(browser, person.username)
@@ -257,7 +257,7 @@ class TestADeviceOfOnesOwn:
         assert "mfa_trusted" not in browser.cookies
 
 
-class TestAskedOnceMore:
+class TestReauthentication:
     @pytest.fixture
     def put_away(self, person):
         person.archived_at = timezone.now()
@@ -279,7 +279,8 @@ class TestAskedOnceMore:
         assert Erasure.objects.get().record == person.pk
 
     def test_what_waits_is_not_sent_on_by_somebody_else(self, clinician, put_away, clinic):
-        """It belongs to a session, not to a browser that changes hands; nobody leads here yet."""
+        """The request belongs to a session, not to a browser that changes hands; there is no lead
+        yet."""
         browser = signed_in(clinician, answered=False)
         path = reverse("clinic:erase", args=[put_away.pk])
         browser.post(path, {"why": "Asked for.", "name": put_away.name})
@@ -355,8 +356,8 @@ def test_nobody_makes_an_account(db):
     assert Browser().get("/accounts/signup/").status_code == 404
 
 
-class TestTold:
-    """Whoever signs in is told by mail of each change in how."""
+class TestSignInEmails:
+    """Users get an email about each change of their sign-in."""
 
     @pytest.fixture
     def told(self, clinician, monkeypatch):

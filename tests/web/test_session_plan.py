@@ -1,4 +1,4 @@
-"""What a device is told of a session: each day's tasks, their words and their cost."""
+"""The plan of a session on a device: each day's tasks, their texts and their cost."""
 
 from datetime import timedelta
 

@@ -1,4 +1,4 @@
-"""Trials that do not count: the client says so, or the clinician; they leave every share and best."""
+"""Trials set aside by the client or the clinician: they leave every share and best."""
 
 import uuid
 

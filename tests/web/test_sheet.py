@@ -1,4 +1,4 @@
-"""The baseline sheet: trials from every source, kept, chosen, left out, and what they come to."""
+"""The baseline sheet: trials from every source, stored, chosen, left out, and summarised."""
 
 import re
 from uuid import uuid4
@@ -233,7 +233,7 @@ def test_uncalibrated_says_relative_and_calibrated_says_spl(as_clinician, sheet,
 
 
 def test_what_the_meters_weighting_does_to_the_sound_is_reckoned_back(as_clinician, sheet):
-    """A low tone that a meter reads 16 dB lower with A is no quieter for it."""
+    """A low tone that a meter reads 16 dB lower with A is not softer."""
     calibrated_trial(as_clinician, sheet, weighted_by_db={"A": -16.0, "C": -0.2, "Z": 0.0})
     reading = {"meter_db_spl": "62.5", "weighting": "A", "distance_cm": "30"}
     as_clinician.post(url("calibrate", sheet), reading)

@@ -1,4 +1,5 @@
-"""A status goes stale with whatever it rests on: the list in the code, the database, and what is read."""
+"""A status becomes stale with its sources: the list in the code, the database, and the tables
+read."""
 
 import re
 

@@ -1,4 +1,4 @@
-"""What ships is of one version: hashed down to each module, and the worker knows which it is."""
+"""Static files of one version: hashed down to each module, and known to the worker."""
 
 import json
 import re

@@ -1,5 +1,5 @@
-"""Stops are shown on the board and on the results page until a clinician has dealt with them, and named in
-letters and notes."""
+"""Stops are shown on the board and on the results page until a clinician has resolved them, and
+appear in letters and notes."""
 
 import html
 import uuid
@@ -27,7 +27,7 @@ def report(person, *flags, comment="", ago=timedelta()):
 
 
 def on_board(browser, person):
-    """The group of the board that the client stands in, and the words of the line."""
+    """Return the client's group on the board, and the text of the line."""
     groups = browser.get(reverse("decisions:board")).context["groups"]
     (found,) = [
         (group.code, html.unescape(line.html))

@@ -1,4 +1,4 @@
-"""The live line, message by message, against the real consumer and the real database."""
+"""The live connection, message by message, with the real consumer and the real database."""
 
 import json
 import uuid
@@ -26,7 +26,7 @@ PATIENCE_S = 60
 
 
 class Line:
-    """A page's end of the line."""
+    """A page's end of the connection."""
 
     def __init__(self, task, cookie):
         headers = [
@@ -50,7 +50,7 @@ class Line:
         await self.line.send_to(bytes_data=header + SOUND[first:after].tobytes())
 
     async def hear(self, kind):
-        """The next message of a kind; what comes on the way to it is passed over."""
+        """Return the next message of a kind; skip others."""
         while True:
             message = json.loads(await self.line.receive_from(timeout=PATIENCE_S))
             if message["type"] == kind:

@@ -1,4 +1,4 @@
-"""Chunks on their way in: no gap, no doubling, whatever the line does."""
+"""Incoming chunks: no gap, no duplicate, whatever the connection does."""
 
 import numpy as np
 import pytest
@@ -20,7 +20,7 @@ def chunk(first, after):
 
 @given(st.lists(st.tuples(st.integers(-6000, 500), st.integers(0, 6000)), max_size=30))
 def test_any_overlap_and_any_gap_still_make_the_sound_once(chunks):
-    """Each chunk begins so far before (or after) the end of what is there already."""
+    """Each chunk begins this far before (or after) the end of the sound so far."""
     take = Take(RATE)
     for offset, length in chunks:
         had = take.samples_in
@@ -51,7 +51,8 @@ def test_the_hold_so_far_follows_the_sound():
 
 
 def test_takes_that_are_measured_together_are_measured_as_if_alone():
-    """Whatever came of each in a round: nothing, a gap, what is no chunk, or another rate."""
+    """Each take of a round gets its own result: nothing, a gap, an invalid chunk, or another
+    rate."""
     rates = (8_000, 16_000, 48_000, 16_000)
     takes = [Take(rate) for rate in rates]
     alone = [Take(rate) for rate in rates]

@@ -1,4 +1,4 @@
-"""What a clinician takes out: files that others can read, and one without names."""
+"""Exports of a clinic: files for others, and a de-identified one."""
 
 import csv
 import io
@@ -98,7 +98,7 @@ def test_every_file_can_be_taken_before_anything_was_practised(as_clinician, per
 
 @pytest.fixture
 def alike(person, prescribed, clinic, clinician):
-    """Five who are alike, one of whom has practised for three weeks; and Tamsin, who is not."""
+    """Five similar clients, one of whom practised for three weeks; and Tamsin, who differs."""
     practised(prescribed, days=range(4, 0, -1))
     traits = {"clinic": clinic, "diagnosis": "neuro", "age_band": "40-59", "voice": "bass"}
     others = [ClientFactory(name=f"Bram Okonjo-Hale {n}", **traits) for n in range(5)]

@@ -8,7 +8,7 @@ from tests.factories import baseline, baseline_trial
 
 @pytest.fixture
 def measured(person, clinician):
-    """A sheet with enough on it for every kind but the levels."""
+    """A sheet with figures for every kind of target except levels."""
     person.voice = "bass"
     person.save()
     sheet = baseline(

@@ -1,4 +1,4 @@
-"""Two pages on one draft: merged where they do not touch, told where they do, nothing lost."""
+"""Two pages on one draft: independent edits are merged, conflicts are reported, nothing is lost."""
 
 import pytest
 from django.test import Client as Browser
@@ -18,7 +18,7 @@ THEIRS = "another-page-there"
 
 @pytest.fixture
 def draft(person, clinician):
-    """Two tasks in the composer."""
+    """A draft with two tasks in the composer."""
     save_draft(person, simple_document(item("straw_hold", notes=[53]), item("scalp")), by=clinician)
     return person
 
@@ -175,7 +175,7 @@ def test_changes_are_kept_for_a_week_after_they_were_handed_over(draft, clinicia
 
 
 def test_a_draft_of_the_version_before_is_gone_on_with(as_clinician, person, clinician):
-    """It has an edition and no changes beside it."""
+    """It has an edition and no stored changes."""
     Draft.objects.create(client=person, document=simple_document(), changed_by=clinician, edition=7)
     answer = send(as_clinician, person, typed("straw-hold", "reason", "later"), seen=7).json()
     assert (answer["edition"], answer["not_made"]) == (8, [])

@@ -1,4 +1,4 @@
-"""What was typed and not saved comes back to whoever typed it, and to nobody else."""
+"""Unsaved input is restored for its author, and for nobody else."""
 
 import json
 

@@ -1,4 +1,4 @@
-"""The words a client reads are borne by the figures."""
+"""The texts for clients agree with the figures."""
 
 import pytest
 

@@ -1,4 +1,4 @@
-"""A child is told in a child's words: from the record to the draft, the device and the handout."""
+"""Wording for children: from the record to the draft, the device and the handout."""
 
 from datetime import timedelta
 
