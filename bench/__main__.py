@@ -24,7 +24,8 @@ Row = dict[str, Any]
 def row(
     name: str, value: float, unit: str, condition: str, peer: str = "", ratio: float = 0
 ) -> Row:
-    """A row of the table; ``ratio`` is how many times faster than the peer in the same run."""
+    """Return a row of the table; ``ratio`` is how many times faster than the peer in the same
+    run."""
     return {
         "name": name,
         "value": round(float(value), 5),
@@ -67,7 +68,7 @@ def accuracy_rows(results: list[Result]) -> list[Row]:
 
 
 def speed_rows() -> list[Row]:
-    """Ours and the peers' on the same samples, one core."""
+    """Yield our speed and the peers' on the same samples, on one core."""
     sound = speed.samples(SECONDS)
     speed.track(sound[: speed.RATE])
     others = speed.peers(sound)
@@ -108,7 +109,7 @@ def speed_rows() -> list[Row]:
 
 
 def page_rows() -> list[Row]:
-    """Server time of the pages that a clinician waits for."""
+    """Yield the server time of the pages that a clinician waits for."""
     print("Measuring pages …", flush=True)
     return [
         row(f"page: {name}", ms, "ms", f"{queries} queries") for name, ms, queries in pages.rows()

@@ -118,7 +118,7 @@ def _slope_error(hold: Hold, truth: Span) -> float:
 
 
 def _gross(pitch_hz: np.ndarray, hold: Hold, truth: Span) -> tuple[int, int]:
-    """Frames more than 20 % off, of all frames with a pitch; against the median of an even hold."""
+    """Return the share of voiced frames more than 20 % off the median of an even hold."""
     if not isfinite(truth.median_hz):
         return 0, 0
     first, last = round(hold.start_s / HOP_S) + 5, round(hold.end_s / HOP_S) - 5

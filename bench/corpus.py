@@ -77,7 +77,7 @@ LEAD, TAIL = Silence(1.1), Silence(1.0)
 
 
 def _voices(who: Speaker) -> dict[str, VoicedPart]:
-    """Conditions of the hold itself, in a quiet room."""
+    """Yield conditions of the hold itself, in a quiet room."""
     f = who.pitch_hz
     return {
         "even": who.says(),
@@ -117,7 +117,7 @@ def _voices(who: Speaker) -> dict[str, VoicedPart]:
 
 
 def _harder_voices(who: Speaker) -> dict[str, VoicedPart]:
-    """Conditions of the hold that make its edges or its pitch unsure."""
+    """Yield conditions of the hold that make its edges or its pitch unsure."""
     return {
         "lip trill of 22 Hz": who.says(flutter_hz=22.0),
         "tongue trill of 28 Hz": who.says(flutter_hz=28.0, flutter_db=18.0),
@@ -173,7 +173,7 @@ def _noisy_scenes(who: Speaker) -> dict[str, tuple[tuple[Part, ...], Room]]:
 
 
 def _no_hold(who: Speaker) -> dict[str, tuple[tuple[Part, ...], Room]]:
-    """Clips in which there is no hold at all."""
+    """Yield clips without a hold."""
     return {
         "silence": ((Silence(4.0),), Room()),
         "a fan alone": ((Silence(4.0),), Room(-40.0, tilt_db=5.0)),
@@ -212,7 +212,7 @@ def cases(rate_hz: int = 48_000) -> Iterator[Case]:
 
 
 def glides(rate_hz: int = 48_000) -> Iterator[tuple[Clip, float, float]]:
-    """Glides up, down and there and back, with their lowest and highest pitch in Hz."""
+    """Yield glides up, down and both, with their lowest and highest pitch in Hz."""
     for who in SPEAKERS:
         low, high = who.pitch_hz / 1.4, who.pitch_hz * 1.8
         for name, points in {

@@ -147,7 +147,7 @@ def checked(client: Client) -> tuple[str, float, int]:
 
 
 def rows() -> list[tuple[str, float, int]]:
-    """(page, milliseconds, queries)."""
+    """Return (page, milliseconds, queries)."""
     connection.settings_dict["TEST"]["NAME"] = "still_reed_bench"
     usual = connection.settings_dict["NAME"]
     connection.creation.create_test_db(verbosity=0, autoclobber=True)

@@ -31,7 +31,8 @@ WATCH = """
 
 
 def measured() -> dict[str, float]:
-    """Pictures a second while the voice sounds, and the lag in ms (median and 95th percentile)."""
+    """Return pictures per second while the voice sounds, and the lag in ms (median and 95th
+    percentile)."""
     with sync_playwright() as playwright:
         browser = playwright.chromium.launch(
             executable_path="/usr/bin/chromium-headless-shell",

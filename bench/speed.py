@@ -38,7 +38,7 @@ def timed(work: Callable[[], object], times: int = 3) -> float:
 
 
 def track(sound: np.ndarray) -> Frames:
-    """Pitch tracking alone: from the file's own rate, resampling and frames included."""
+    """Track the pitch alone: from the file's own rate, including resampling and frames."""
     live = LiveAnalyser(RATE)
     return Frames.joined([live.feed(sound), live.finish()])
 

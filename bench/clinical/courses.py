@@ -29,7 +29,7 @@ def decline_seen(person: Person, weeks: int, chance: Random) -> int | None:
 
 
 def simulate_changes(person: Person, weeks: int, chance: Random) -> tuple[list[bool], bool]:
-    """(whether each week's look says "changed", whether a report at the end does)."""
+    """Return whether any weekly look reports a change, and whether the final report does."""
     days = Days(person, chance)
     measured = [
         MeasuredValue(on(day), day, value)
@@ -64,7 +64,7 @@ class Targets:
 
     @property
     def turns(self) -> int:
-        """Up after down, or down after up."""
+        """Return the number of reversals: up after down, or down after up."""
         ways = [way for _, way in self.moves]
         return sum(one != after for one, after in pairwise(ways))
 

@@ -53,7 +53,7 @@ def grows(a_week: float) -> Ability:
 
 
 def low_at_first(day: int) -> float:
-    """Low by 15 % for want of practice, less each day for two weeks."""
+    """Return a start 15 % low for lack of practice, which improves each day for two weeks."""
     return 10.0 * (1.0 - 0.15 * max(0.0, 1.0 - day / 14.0))
 
 

@@ -18,7 +18,7 @@ KEPT = ROOT / "bench" / "latest-hard.json"
 
 
 def cases() -> list[HardRecording]:
-    """Those of sources that were tuned on, and those of sources that were not."""
+    """Return the cases of tuned sources, and those of held-out ones."""
     return [*families.cases(), *held_out.cases()]
 
 

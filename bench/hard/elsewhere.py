@@ -57,7 +57,7 @@ def espeak(text: str, voice: str, *, pitch: int = 50, speed: int = 160) -> np.nd
 
 @cache
 def flite(text: str, voice: str) -> np.ndarray:
-    """Another, from pieces of recorded speech."""
+    """Return speech of a second synthesiser, from pieces of recorded speech."""
     with tempfile.NamedTemporaryFile(suffix=".wav") as made:
         _run("flite", "-voice", voice, "-t", text, "-o", made.name)
         return _read(Path(made.name).read_bytes())
@@ -87,7 +87,7 @@ def _words(language: str) -> tuple[Path, ...]:
 
 @cache
 def _word(path: Path) -> np.ndarray:
-    """One, without the silence about it, as loud as the others."""
+    """Return one word without silence around it, at a common level."""
     sound = _read(_run("sox", str(path), "-t", "wavpcm", "-b", "16", "-r", str(RATE), "-"))
     loud = np.flatnonzero(np.abs(sound) > 0.05 * np.abs(sound).max())
     sound = sound[loud[0] : loud[-1] + 1]

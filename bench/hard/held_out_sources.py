@@ -93,7 +93,7 @@ def synthesise_instrument(model: str, hz: float, seconds: float) -> np.ndarray:
 
 @cache
 def synthesise_speech(text: str) -> np.ndarray:
-    """Speech from hidden Markov models."""
+    """Return speech from hidden Markov models."""
     with tempfile.NamedTemporaryFile(suffix=".wav") as made:
         voice = "(voice_cmu_us_slt_arctic_hts)"
         elsewhere._run("text2wave", "-eval", voice, "-o", made.name, given=text.encode())

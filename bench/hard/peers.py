@@ -48,7 +48,7 @@ def _judged(name: tuple[str, str]) -> Counts:
 
 
 def _own_track(sound: np.ndarray, rate: int) -> tuple[np.ndarray, np.ndarray]:
-    """Times, and pitch or NaN, as it would be saved."""
+    """Return times, and pitch or NaN, as saved by the product."""
     frames = analyse(np.clip(sound, -1, 1), rate).frames
     return (np.arange(len(frames)) + 0.5) * HOP_S, frames.pitch_hz
 

@@ -9,7 +9,7 @@ from .source import RATE, Array
 
 
 def at_level(sound: Array, dbfs: float) -> Array:
-    """Scaled to a level; 0 dBFS is a full-scale sine."""
+    """Return the sound scaled to a level; 0 dBFS is a full-scale sine."""
     return sound / np.sqrt(np.mean(sound**2) + 1e-20) * 10.0 ** (dbfs / 20.0) / np.sqrt(2.0)
 
 
@@ -23,13 +23,13 @@ def scene(
 
 
 def coloured(many: int, *, rng, tilt: float = 0.9) -> Array:
-    """Noise that falls off upwards, as rooms have it."""
+    """Return noise that falls off with frequency, as in rooms."""
     white = rng.standard_normal(many)
     return sosfilt([[1.0, 0.0, 0.0, 1.0, -tilt, 0.0]], white)
 
 
 def wind(many: int, *, rng) -> Array:
-    """Gusts, nearly all of them under 200 Hz."""
+    """Return gusts, nearly all of them below 200 Hz."""
     low = sosfilt(butter(2, 160, fs=RATE, output="sos"), rng.standard_normal(many))
     knots = np.arange(0, many + RATE, RATE // 3)
     gusts = np.interp(np.arange(many), knots, rng.uniform(0, 1, knots.size))
@@ -37,7 +37,7 @@ def wind(many: int, *, rng) -> Array:
 
 
 def tap(many: int, *, rng) -> Array:
-    """Running water: broad, with a splash now and then."""
+    """Return running water: broadband, with a splash now and then."""
     sos = butter(2, (400, 9000), "bandpass", fs=RATE, output="sos")
     flow = sosfilt(sos, rng.standard_normal(many))
     for _ in range(many // 9000):
@@ -56,7 +56,7 @@ def add_reverberation(sound: Array, decay_s: float, *, rng, share: float = 0.35)
 
 
 def bubbling(sound: Array, *, rng, rate_hz: float = 16.0, uneven: float = 0.35) -> Array:
-    """Chopped by bubbles, no two as far apart as the last two."""
+    """Return the sound chopped by bubbles at irregular intervals."""
     many = int(len(sound) / RATE * rate_hz * 2) + 8
     times = np.cumsum(rng.lognormal(np.log(1 / rate_hz), uneven, many))
     depth = rng.uniform(0.15, 0.6, many)
@@ -85,7 +85,7 @@ def hiss(seconds: float, *, rng, band=(4500.0, 9500.0)) -> Array:
 
 
 def breath(seconds: float, *, rng) -> Array:
-    """Air drawn in: broad, swelling and going."""
+    """Return an audible breath in: broadband, swelling and fading."""
     noise = sosfilt(
         butter(1, (500, 6000), "bandpass", fs=RATE, output="sos"),
         rng.standard_normal(round(seconds * RATE)),

@@ -70,7 +70,7 @@ def _compared(which: tuple[str, str]) -> Pairs:
 
 
 def _pairs(sound: np.ndarray, hz: float | None) -> Iterator[tuple[str, tuple[float, float]]]:
-    """(ours, theirs) of each figure."""
+    """Return (our value, the peer's value) of each figure."""
     ours = resample_poly(sound, WORKING_RATE_HZ // 100, RATE // 100).astype(np.float32)
     theirs = parselmouth.Sound(sound, RATE)
     cepstra = call(theirs, "To PowerCepstrogram", 60, 0.002, 5000, 50)

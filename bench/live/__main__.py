@@ -133,7 +133,7 @@ def _spoken(site: Site, plan: dict[str, Any], out: Any) -> tuple[float, dict[str
 
 
 def usage(site: Site) -> dict[str, float]:
-    """Processor seconds by part."""
+    """Return the processor seconds by part."""
     servers = [p for pid in site.servers for p in family(pid)]
     return {"application": cpu_s(servers), "nginx": cpu_s(family(site.nginx))}
 

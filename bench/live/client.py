@@ -110,7 +110,7 @@ async def take(address: str, headers: dict[str, str], sound: bytes, seen: Client
 
 
 async def speak_into(line: Any, sound: bytes, began: float) -> float:
-    """Sends the sound as it would come from a microphone; gives when it was over."""
+    """Send the sound in the rhythm of a microphone; return the time of its end."""
     samples = len(sound) // 2
     for at in range(0, samples, CHUNK):
         part = sound[2 * at : 2 * (at + CHUNK)]

@@ -57,7 +57,7 @@ class Site:
 
 @contextmanager
 def running(environment: dict[str, str]) -> Iterator[Site]:
-    """Starts it and takes it down again."""
+    """Start the site, and stop it at the end."""
     with tempfile.TemporaryDirectory() as folder:
         home = Path(folder)
         os.chmod(home, 0o755)  # noqa: S103  # nginx's worker is another user

@@ -32,7 +32,7 @@ Row = dict[str, Any]
 
 
 def stale() -> None:
-    """As if something had happened to every client."""
+    """Mark every client's status as stale."""
     ClientStatus.objects.update(stale=True)
 
 

@@ -101,7 +101,7 @@ def _client(clinic, user) -> Client:
 
 
 def _multiply_clients(first, count, *, clinic_of):
-    """Copies of a client with all their versions and tasks; keys follow the copy's number."""
+    """Copy a client with all versions and tasks; keys follow the number of the copy."""
     apart = 100
     _copy(
         Client, first.pk, count,
@@ -126,7 +126,7 @@ def _multiply_clients(first, count, *, clinic_of):
 
 
 def _practice(where: str, how: tuple[int, int]) -> None:
-    """Sessions, tries and reports of these clients: one statement each."""
+    """Create sessions, tries and reports of these clients, with one statement each."""
     sessions, tries = how
     _insert(
         Session,
@@ -207,7 +207,7 @@ def _traces(where: str, one_in: int) -> None:
 
 
 def _copy(model: type[models.Model], pk: Any, count: int, changed: Columns) -> None:
-    """Copies of one row, numbered n from 1; whatever is not in ``changed`` is as in the row."""
+    """Copy one row, numbered n from 1, with the values in ``changed``."""
     columns = [field.column for field in model._meta.concrete_fields]
     chosen = ", ".join(changed.get(name, f't."{name}"') for name in columns)
     names = ", ".join(f'"{name}"' for name in columns)

@@ -82,7 +82,7 @@ def open_client(page, name):
 
 
 def review_views(page, shot):
-    """Behind a client's results."""
+    """Take the pages of a client's results."""
     page.keyboard.press("c")
     page.wait_for_selector("[data-compared]")
     shot("compare")
@@ -165,7 +165,7 @@ def clinician_views(browser):
 
 
 def to_straw(page):
-    """Through the questions and past the tasks before it, to the straw on its note."""
+    """Answer the questions and skip tasks up to the straw on its note."""
     page.evaluate("localStorage.setItem('still-reed:source', 'simulated')")
     page.reload()
     page.wait_for_selector("[data-screen=today], [data-screen=open_elsewhere]")

@@ -10,7 +10,8 @@ Stretch = tuple[int, int]
 
 
 def runs(mask: Mask, *, joining: int = 1) -> list[Stretch]:
-    """Stretches of True as (first, after last); gaps shorter than ``joining`` are bridged."""
+    """Return stretches of True as (first, after last); gaps shorter than ``joining`` are
+    bridged."""
     edges = np.flatnonzero(np.diff(np.concatenate([[False], mask, [False]]).astype(np.int8)))
     found: list[Stretch] = []
     for start, end in edges.reshape(-1, 2).tolist():

@@ -57,7 +57,7 @@ class HoldGoal:
 
 
 def goal_from_volume(volume_ml: float, *, source: GoalSource, on: date) -> HoldGoal:
-    """V / 80 s, with V / 100 s as the first stage.
+    """Return V / 80 s, with V / 100 s as the first stage.
 
     Raises:
         ValueOutOfRange: a volume outside 300–9000 mL, or a source that is no volume.

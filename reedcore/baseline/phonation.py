@@ -74,7 +74,7 @@ def s_to_z_ratio(*, s: Longest | None, z: Longest | None) -> SToZRatio | None:
 
 
 def phonation_quotient(*, vital_capacity_ml: float, longest_s: float) -> float:
-    """Vital capacity ÷ longest phonation, mL/s.
+    """Return vital capacity ÷ longest phonation, mL/s.
 
     Raises:
         ValueOutOfRange: a value that is not a positive number.

@@ -64,7 +64,8 @@ def _ratio(semitones: float) -> float:
 
 
 def speaking_difference_st(*, habitual_hz: float, easiest_hz: float) -> float:
-    """Habitual less easiest speaking pitch, in signed semitones: negative when spoken too low.
+    """Return habitual minus easiest speaking pitch, in semitones: negative if the speech is too
+    low.
 
     Raises:
         PitchOutOfRange: a pitch outside 50–1300 Hz.

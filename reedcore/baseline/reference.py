@@ -61,7 +61,7 @@ def reference_for(
 
 
 def against_reference(value: float, row: ReferenceRow) -> AgainstReference:
-    """Under, within or over the usual."""
+    """Return whether a figure is below, within or above the range."""
     if row.low is not None and value < row.low:
         return AgainstReference.UNDER
     if row.high is not None and value > row.high:

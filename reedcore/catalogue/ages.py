@@ -19,7 +19,7 @@ TEENAGER_FROM, ADULT_FROM = 13, 18
 
 
 def age_in_years(born_on: date, on: date) -> int:
-    """Whole years on a day."""
+    """Return the age in whole years on a day."""
     return on.year - born_on.year - ((on.month, on.day) < (born_on.month, born_on.day))
 
 

@@ -69,7 +69,8 @@ def _empties(item: CheckedItem) -> bool | None:
 
 
 def _is_maximal(item: CheckedItem) -> bool | None:
-    """Voiced hold: with no best known, anything longer than a short trial is a hazard."""
+    """Return whether a voiced hold is maximal; without a known best, any longer than a short
+    trial."""
     if not item.part.voiced:
         return None
     if item.all_the_air:

@@ -20,7 +20,8 @@ DRY_S = 180.0
 
 
 def _sounds_loud(item: CheckedItem) -> bool:
-    """Strong voice in the session itself; a mission for the day comes later."""
+    """Return whether strong voice is used in the session itself, not in a task for the day
+    afterwards."""
     return item.is_loud and item.part.voiced
 
 

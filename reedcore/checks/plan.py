@@ -178,7 +178,7 @@ class Plan:
 
     @property
     def day_loud_s(self) -> float:
-        """Strong voice a day, of this programme alone."""
+        """Return the strong voice per day of this programme alone, s."""
         loud = (item.part for item in self.items if item.is_loud)
         return session_time(loud).voiced_s * self.dose.a_day
 

@@ -12,7 +12,7 @@ _ORDER = {Severity.STOP: 0, Severity.WARN: 1, Severity.HINT: 2}
 
 
 def rule(function: Rule) -> Rule:
-    """Puts a rule into the registry under its own name."""
+    """Add a rule to the registry under its own name."""
     RULES[function.__name__] = function
     return function
 

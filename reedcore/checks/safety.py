@@ -112,5 +112,5 @@ def _lung_items(plan: Plan, person: Person) -> tuple[CheckedItem, ...]:
 
 
 def _shorter(item: CheckedItem, seconds: float) -> Fix | None:
-    """Only seconds can be set; counts of a breath are the clinician's to change."""
+    """Return a fix with fewer seconds; counts of a breath are left to the clinician."""
     return Fix(FixKind.SET_SECONDS, seconds) if item.seconds is not None else None

@@ -12,7 +12,7 @@ HEADINGS = ("", "from", "to", "held s", "steady s", "pitch Hz", "off c", "spread
 
 
 def table(analysis: Analysis, *, file: str) -> str:
-    """Several lines, the file's name first."""
+    """Return several lines, the file's name first."""
     quality = analysis.quality
     reasons = ", ".join(reason.value.replace("_", " ") for reason in quality.reasons) or "good"
     lines = [

@@ -36,7 +36,7 @@ class _Collector:
         self.found: dict[str, None] = {}
 
     def gettext(self, message: str) -> str:
-        """Remember a text."""
+        """Record a text."""
         self.found[message] = None
         return message
 
@@ -66,7 +66,7 @@ def _ask_for_all(collector: _Collector) -> None:
 
 
 def _inline_texts() -> Iterator[str]:
-    """Texts that are translated where they are shown."""
+    """Return texts that are translated where they are used."""
     yield from FAMILIES.values()
     for step in STEPS:
         yield from (step.title, step.say)

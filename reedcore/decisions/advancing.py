@@ -47,7 +47,8 @@ def _against(case: Case, settings: Settings) -> Reason | None:
 
 
 def _is_too_fast(case: Case, settings: Settings) -> bool:
-    """More than a fifth within any seven days; from a very small target one rung is always fair."""
+    """Return whether an increase exceeds a fifth within seven days; from a very small target, one
+    rung is allowed."""
     before, to = case.seconds_a_week_ago, case.next_seconds
     if not case.capped or before is None or to is None or before < SMALL_TARGET_S:
         return False

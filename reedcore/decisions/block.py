@@ -20,8 +20,8 @@ _LOST_DAYS = 2
 
 
 def block_complete(case: Case, settings: Settings) -> Proposal | None:
-    """Reaching the goal on two practised days in a row starts the taper; during it, the peak is
-    kept."""
+    """Propose the taper after the goal on two practised days in a row; during it, compare with the
+    peak."""
     if not is_present(case, settings):
         return None
     if case.taper_week is not None:

@@ -276,7 +276,7 @@ def is_holding_on(trials: Iterable[PastTrial]) -> bool:
 
 
 def judged_trials(trials: Iterable[PastTrial]) -> tuple[PastTrial, ...]:
-    """Those that were judged."""
+    """Return the judged trials."""
     return tuple(trial for trial in trials if trial.on_target is not None)
 
 

@@ -62,7 +62,7 @@ def check_in(case: Case, settings: Settings) -> Proposal | None:
 
 
 def _rarely_judged(case: Case, settings: Settings) -> Proposal | None:
-    """Practised, but too little of it could be judged: a room, a microphone, a setting."""
+    """Ask if there was practice but too little could be judged: a room, a microphone, a setting."""
     if not case.measured:
         return None
     asked = case.room_asked_on
@@ -98,7 +98,7 @@ def _ask_about_stall(case: Case, settings: Settings) -> Proposal | None:
 
 
 def _stuck(case: Case, settings: Settings) -> Proposal | None:
-    """Well practised under one target for weeks, and not reaching it."""
+    """Ask after weeks of good practice at one target without reaching it."""
     since = case.same_target_since
     if since is None or case.stall_asked or (case.today - since).days < settings.stuck_days:
         return None

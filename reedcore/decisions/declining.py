@@ -126,7 +126,7 @@ def _longest_run(
 
 
 def _harder(case: Case, settings: Settings) -> Proposal | None:
-    """Effort up on a soft task; down on a loud one."""
+    """Propose a step if effort rises on a soft task, or falls on a loud one."""
     answers = _strongest_per_session(case.efforts, highest=not case.loud)
     if case.loud:
         run, reason = _longest_run(case, answers, by=-settings.effort_rise), Reason.EFFORT_DOWN

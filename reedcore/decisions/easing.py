@@ -34,7 +34,8 @@ def swap(case: Case, settings: Settings) -> Proposal | None:
 
 
 def ease(case: Case, settings: Settings) -> Proposal | None:
-    """Strain, too much effort on a soft task, or too few on target."""
+    """Propose an easier rung after strain, too much effort on a soft task, or too few trials on
+    target."""
     last = case.judged_sessions()
     newest = tuple(trial for session in last[-settings.ease_sessions :] for trial in session)
     keys = tuple(trial.key for trial in newest)

@@ -125,8 +125,8 @@ def askings_of(history: History, task: PrescribedItem) -> list[PrescribedItem]:
 
 
 def is_task_judged(history: History, task: PrescribedItem, trials: Sequence[TrialRecord]) -> bool:
-    """Lines, reading and talk with a level, a rate or a pitch band set are on target or not like
-    any hold."""
+    """Return whether the task is judged: lines, reading and talk with a target for level, rate or
+    pitch count like holds."""
     if task.setting.floor is not None or task.setting.ceiling is not None:
         return True
     return any(

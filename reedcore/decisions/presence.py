@@ -11,8 +11,8 @@ _PRESENT = timedelta(days=7)
 
 
 def is_present(case: Case, settings: Settings) -> bool:
-    """Voiced in the last seven days, and enough of the last fortnight kept. A rest day is kept and
-    excused, and no presence."""
+    """Return whether the client voiced in the last seven days and kept enough of the last
+    fortnight; rest days are excused but are no practice."""
     last, kept = case.last_session_on, case.adherence_14
     is_recent = last is not None and case.today - last < _PRESENT
     return is_recent and (kept is None or kept >= settings.low_adherence)

@@ -96,7 +96,7 @@ class SimulationOutcome:
 def simulate(
     history: History, rules: Mapping[str, Any], assumed: SimulationAssumptions, *, now: datetime
 ) -> SimulationOutcome:
-    """Runs it forward; the same seed gives the same answer."""
+    """Simulate the future; the same seed gives the same answer."""
     first: dict[tuple[str, str], list[int]] = defaultdict(list)
     quiet, turns, ends = 0, [], []
     for run in range(assumed.runs):
@@ -148,7 +148,7 @@ class _SimulatedRun:
         ]
 
     def goes(self) -> None:
-        """Day by day."""
+        """Simulate day by day."""
         assumed = self.assumed
         due = set(due_days(self.history, self.history.day(self.now + timedelta(days=assumed.days))))
         for passed in range(assumed.days):
@@ -231,7 +231,7 @@ class _SimulatedRun:
         )
 
     def turns(self) -> float:
-        """Up after down, or down after up, of all items together."""
+        """Return the number of reversals of all items together."""
         every = (ways for ways in self.moves.values())
         return float(sum(one != after for ways in every for one, after in pairwise(ways)))
 

@@ -107,5 +107,5 @@ def class_pressure(resistance: Resistance) -> BackPressure:
 def props_in_order(
     props: Iterable[tuple[str, BackPressure]],
 ) -> tuple[tuple[str, BackPressure], ...]:
-    """Named props from easy to hard."""
+    """Return named props from easy to hard."""
     return tuple(sorted(props, key=lambda prop: (prop[1].cmh2o, prop[0])))

@@ -55,7 +55,7 @@ class BreathCount:
 
     @property
     def ratio(self) -> float:
-        """Out ÷ in."""
+        """Return out ÷ in."""
         return self.breath_out / self.breath_in
 
     @property
@@ -68,14 +68,16 @@ class BreathCount:
         return cycles * self.cycle_s
 
     def needs_confirmation(self, cycles: int) -> bool:
-        """Under 4 breaths a minute for more than two minutes: only by an explicit choice."""
+        """Return whether it is slower than 4 breaths a minute for more than two minutes, which
+        needs a choice."""
         return self.breaths_per_min < SLOW_PER_MIN and self.total_s(cycles) > SLOW_FOR_S
 
     @property
     def is_fast(self) -> bool:
-        """More than 20 breaths a minute."""
+        """Return whether it is faster than 20 breaths a minute."""
         return self.breaths_per_min > FAST_PER_MIN
 
     def is_fast_for_long(self, cycles: int) -> bool:
-        """More than 20 breaths a minute for over half a minute: makes light-headed."""
+        """Return whether it is faster than 20 breaths a minute for over half a minute, which causes
+        light-headedness."""
         return self.is_fast and self.total_s(cycles) > FAST_FOR_S

@@ -145,7 +145,8 @@ def calibrate_level(
     weighted_by_db: float | None = None,
     on: date,
 ) -> LevelCalibration:
-    """Calibrate with one steady sound, read on a sound-level meter and recorded at the same time.
+    """Return a calibration from one steady sound, read on a sound-level meter and recorded at the
+    same time.
 
     Args:
         weighted_by_db: how much higher the meter's weighting makes this very sound. A device

@@ -30,7 +30,7 @@ class SlotAdherence:
 
 
 def adherence(slots: Iterable[SlotAdherence]) -> float | None:
-    """(done + short + the fractions of partial ones) ÷ (past − excused), 0 to 1.
+    """Return (done + short + the fractions of partial ones) ÷ (past − excused), 0 to 1.
 
     None if nothing was due: adherence is then undefined, not 100 %.
     """
@@ -43,7 +43,7 @@ def adherence(slots: Iterable[SlotAdherence]) -> float | None:
 
 
 def dose_received(tries: Iterable[tuple[float, float]], *, prescribed_s: float) -> float | None:
-    """Σ min(voiced, target) ÷ prescribed seconds of voice, over tries within their band.
+    """Return Σ min(voiced, target) ÷ prescribed seconds of voice, over tries within their band.
 
     Args:
         tries: (voiced seconds, target seconds) of each.

@@ -40,7 +40,7 @@ class SessionPart:
 
     @property
     def voiced_s(self) -> float:
-        """Seconds of voice."""
+        """Return the seconds of voice."""
         return self.tries * self.target_s if self.voiced else 0.0
 
 

@@ -69,7 +69,7 @@ class Dose:
 
     @property
     def rest_days(self) -> int:
-        """Days a week without a session."""
+        """Return the days a week without a session."""
         return 7 - len(set(self.weekdays))
 
     @property

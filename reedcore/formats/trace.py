@@ -29,7 +29,7 @@ class PitchTrace:
 
 
 def pack_trace(trace: PitchTrace) -> bytes:
-    """Little-endian 16-bit pairs: whole cents, tenths of a decibel."""
+    """Return little-endian 16-bit pairs: whole cents, tenths of a decibel."""
     pairs = np.stack([trace.cents, trace.level_dbfs * 10.0], axis=1)
     known = np.isfinite(pairs)
     whole = np.clip(np.round(np.where(known, pairs, 0.0)), -32767, 32767)

@@ -26,7 +26,7 @@ class Recording:
 
     @property
     def duration_s(self) -> float:
-        """Length in seconds."""
+        """Return the length in seconds."""
         return len(self.samples) / self.rate_hz
 
 

@@ -279,7 +279,7 @@ _OF_ANOTHER_TIME = {"no_such_task", "no_such_setting", "outside"}
 
 
 def schema() -> dict[str, Any]:
-    """JSON Schema (2020-12) of the file."""
+    """Return the JSON Schema (2020-12) of the file."""
     return {
         "$schema": "https://json-schema.org/draft/2020-12/schema",
         "title": "A client's practice",

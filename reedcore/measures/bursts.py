@@ -28,7 +28,7 @@ BURSTS = 4
 
 
 def pulses(analysis: Analysis, asked: int) -> tuple[dict[str, Any], Judgement]:
-    """Pulses at a beat: how many, and how even."""
+    """Measure pulses at a beat: their number and evenness."""
     found = bursts_of(analysis.frames)
     count = len(found.pulses)
     if not count:
@@ -46,7 +46,7 @@ def pulses(analysis: Analysis, asked: int) -> tuple[dict[str, Any], Judgement]:
 
 
 def bursts_then_long(analysis: Analysis) -> tuple[dict[str, Any], Judgement]:
-    """Four strong bursts, then all that is left."""
+    """Measure four strong bursts and the rest after them."""
     spans = bursts_of(analysis.frames).spans_s
     if not spans:
         return {}, _nothing(Aspect.PULSES)
@@ -68,7 +68,7 @@ def bursts_then_long(analysis: Analysis) -> tuple[dict[str, Any], Judgement]:
 
 
 def air_then_voice(analysis: Analysis) -> tuple[dict[str, Any], Judgement]:
-    """Air, bubbles or a silent trill that run before the voice joins them."""
+    """Measure air, bubbles or a silent trill before the voice joins."""
     frames, floor = analysis.frames, analysis.quality.noise_floor_dbfs
     voiced = [(a, b) for a, b in runs(frames.periodic) if (b - a) * HOP_S >= AIR_FIRST_S]
     if not voiced:

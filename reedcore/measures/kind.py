@@ -128,7 +128,7 @@ class MeasureKind:
 
     @property
     def is_heard(self) -> bool:
-        """It is measured from its sound."""
+        """Return whether it is measured from its sound."""
         return self.listens is not None
 
 

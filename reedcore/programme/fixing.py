@@ -54,7 +54,7 @@ def _first_loud(programme: Programme, catalogue: Mapping[str, Task]) -> str:
 
 
 def _adding_edits(item: str, code: str, catalogue: Mapping[str, Task], id: str) -> tuple[Edit, ...]:
-    """Cool-down goes to the end, warming before the task that wants it."""
+    """Return edits that add a cool-down at the end, or a warm-up before the task that needs it."""
     add = AddItem(id, code)
     task = catalogue.get(code)
     cools = task is not None and task.family == COOLDOWN_FAMILY

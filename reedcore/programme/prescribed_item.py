@@ -67,7 +67,8 @@ class PrescribedItem:
 
     @property
     def series(self) -> tuple[str, int | None, str, str]:
-        """Results are never joined across task, note, sound and measure (MEASURES §5.10)."""
+        """Return its series; results are never joined across task, note, sound and measure
+        (MEASURES §5.10)."""
         return self.code, self.note_midi, self.sound, self.measure
 
     @property
@@ -152,7 +153,7 @@ class PrescribedItem:
 
     @property
     def longest_gap_s(self) -> float:
-        """Between the hiss and the voice."""
+        """Return the longest gap allowed between the hiss and the voice, s."""
         return GAPS_S.get(self.params.get("gap", ""), FIRST_GAP_S)
 
     def pattern_hz(self, number: int | None = None) -> list[float]:

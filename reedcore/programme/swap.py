@@ -41,7 +41,7 @@ def has_props(task: Task, owned: Collection[str] | None) -> bool:
 
 
 def _fitting(params: Mapping[str, Any], other: Task) -> Iterator[tuple[str, Any]]:
-    """Numbers that the other task has too, within its limits, and choices that it has too."""
+    """Return numbers within the other task's limits, and choices that it has too."""
     numbers, words = numbers_of(other), words_allowed(other)
     for name, value in params.items():
         if isinstance(value, str):

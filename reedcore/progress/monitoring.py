@@ -58,7 +58,7 @@ class Decline:
     seldom: bool = False
 
     def confirmed(self, *, after: date | None = None) -> bool:
-        """Seen, and seen again long enough later, all of it after that day."""
+        """Return whether it was seen twice, long enough apart, both after this day."""
         seen = [day for day in self.days if after is None or day > after]
         if not seen:
             return False

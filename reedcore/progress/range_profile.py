@@ -26,7 +26,7 @@ class RangeProfile:
 
     @property
     def total_s(self) -> float:
-        """Voiced seconds in all cells."""
+        """Return the voiced seconds in all cells."""
         return sum(count for _, count in self.cells) * FRAME_S
 
     def seconds(self, note: int, db: int) -> float:
@@ -39,7 +39,8 @@ class RangeProfile:
         return RangeProfile(tuple(sorted(total.items())))
 
     def outline(self, *, least_s: float = 0.05) -> tuple[tuple[int, int, int], ...]:
-        """(note, softest dB, loudest dB) for every note that lasted; lowest note first."""
+        """Return (note, softest dB, loudest dB) for every note held long enough; lowest note
+        first."""
         by_note: dict[int, list[int]] = {}
         for (note, db), count in self.cells:
             if count * FRAME_S >= least_s:

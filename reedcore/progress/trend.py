@@ -143,7 +143,7 @@ class MeanChange:
 
     @property
     def is_real(self) -> bool:
-        """It differs by more than the limit."""
+        """Return whether it exceeds the limit."""
         return abs(self.by) > self.limit
 
 
@@ -187,7 +187,7 @@ def change_of(
 
 
 def _summarise_days(days: Sequence[Sequence[float]]) -> tuple[float, int, float] | None:
-    """Mean of the days' means, how many days, trials a day."""
+    """Return the mean of the day means, the number of days, and trials per day."""
     kept = [values for values in days if values]
     if not kept:
         return None

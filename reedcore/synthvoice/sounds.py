@@ -189,7 +189,7 @@ def _burst(part: BreathIn | Cough, count: int, rng: np.random.Generator) -> Arra
 
 
 def _talk(part: Talk, count: int, rate_hz: int, rng: np.random.Generator) -> Array:
-    """About four syllables a second, each another vowel at another pitch, in phrases."""
+    """Return about four syllables a second in phrases, each with another vowel and pitch."""
     sound = np.zeros(count)
     at = 0
     vowels = tuple(VOWELS)
@@ -218,7 +218,7 @@ def _talk(part: Talk, count: int, rate_hz: int, rng: np.random.Generator) -> Arr
 
 
 def rms(sound: Array) -> float:
-    """Root mean square; 1 for silence, so that it may be divided by."""
+    """Return the root mean square; 1 for silence, so that it can be a divisor."""
     return float(np.sqrt(np.mean(sound**2))) or 1.0
 
 

@@ -146,7 +146,7 @@ class People(UserManager):
     """Users joined with their clinic, which nearly every page needs: saves a query."""
 
     def get_queryset(self) -> QuerySet[Any]:
-        """See above."""
+        """Return the users joined with their clinic."""
         return super().get_queryset().select_related("clinic")
 
 

@@ -18,7 +18,7 @@ class LongestValidator:
     """Refuse a password that is easily guessed."""
 
     def validate(self, password: str, user: User | None = None) -> None:
-        """Raises ValidationError: it is longer than :data:`LONGEST`."""
+        """Raise ValidationError for a password longer than :data:`LONGEST`."""
         if len(password) > LONGEST:
             raise ValidationError(
                 gettext("At most {value} characters.").format(value=LONGEST),

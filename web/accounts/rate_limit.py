@@ -58,5 +58,5 @@ def _window(limit: Limit) -> datetime:
 
 
 def forget_old_counts() -> None:
-    """Windows that are long over."""
+    """Delete windows that ended long ago."""
     AttemptCount.objects.filter(window__lt=timezone.now() - timedelta(days=2)).delete()

@@ -77,7 +77,7 @@ def _drop_oldest(user: Any) -> None:
 
 
 def forget(user: Any, form: str) -> None:
-    """It was saved, or is not wanted."""
+    """Delete stored input that was saved or discarded."""
     UnsavedForm.objects.filter(user=user, form=form).delete()
 
 

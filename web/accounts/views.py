@@ -93,7 +93,7 @@ class SignOut(LogoutView):
     """
 
     def post(self, request: HttpRequest, *args: Any, **kwargs: Any) -> Any:
-        """Back to the door one came in by."""
+        """Redirect to the sign-in page that was used."""
         self.practised = request.user.is_authenticated and request.user.practises
         response = super().post(request, *args, **kwargs)
         response["Clear-Site-Data"] = '"cache", "storage"'
@@ -161,7 +161,7 @@ def own(request: SignedInRequest) -> HttpResponse:
 @working_here
 @require_POST
 def end_others(request: SignedInRequest) -> HttpResponse:
-    """Signed out everywhere but here."""
+    """End all other sessions."""
     count = end_sessions(request.user, but=request.session.session_key)
     messages.success(
         request,
@@ -173,6 +173,6 @@ def end_others(request: SignedInRequest) -> HttpResponse:
 
 
 def locked_out(request: SignedInRequest, *args: Any, **kwargs: Any) -> HttpResponse:
-    """Too many wrong tries: says so, and when to come back."""
+    """Show that there were too many wrong attempts, and when to try again."""
     minutes = round(get_cool_off().total_seconds() / 60)
     return render(request, "accounts/locked_out.html", {"minutes": minutes}, status=429)

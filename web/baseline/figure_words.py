@@ -16,7 +16,7 @@ from .wording import FIGURES, MEASURES
 
 
 def note_words(hz: float, client: Client) -> str:
-    """``A2 +12 cents`` of a frequency, as this client's clinician spells notes."""
+    """Return ``A2 +12 cents`` for a frequency, in the spelling of this client's clinician."""
     try:
         note, cents = note_nearest(hz, a4_hz=client.clinic.a4_hz)
     except Refusal:  # The note is outside the keyboard.
@@ -29,13 +29,13 @@ def note_words(hz: float, client: Client) -> str:
 
 
 def level_words(level: Any, client: Client, on: date) -> str:
-    """dB SPL at 30 cm where the device is calibrated, else the word "relative"."""
+    """Return dB SPL at 30 cm on a calibrated device, else the word "relative"."""
     spl = sound_pressure(client.clinic, level, on=on)
     return str(spl.at(0.30)) if spl else gettext("relative: this device is not calibrated")
 
 
 def figure_words(name: str, value: Any) -> str:
-    """``volume 3200 mL``."""
+    """Return ``volume 3200 mL``."""
     label, unit, places = FIGURES[name]
     signed = name in ("ceiling_db", "floor_db", "moved_st")
     number = f"{value:+.{places}f}" if signed else f"{value:.{places}f}"

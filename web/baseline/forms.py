@@ -78,7 +78,7 @@ class PitchField(forms.CharField):
 
 
 def refuse_impossible(measure: str, value: float) -> None:
-    """Raises a sentence for a figure that cannot be."""
+    """Raise an error with a sentence for an impossible figure."""
     if plausibility(measure, value) is Plausibility.IMPOSSIBLE:
         limits = LIMITS[measure]
         words = IMPOSSIBLE[measure].format(

@@ -29,7 +29,7 @@ class Key:
 def keyboard(
     *, marked: Note | None, low: Note | None, high: Note | None, spelling: Any = Spelling.SHARPS
 ) -> dict[str, Any]:
-    """Keys from C2 to C6: white ones first, so that the black ones lie on top."""
+    """Return keys from C2 to C6: white ones first, so that the black ones are on top."""
     keys, x = [], 0.0
     for midi in range(FIRST.midi, LAST.midi + 1):
         note = Note(midi)

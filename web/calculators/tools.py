@@ -154,7 +154,7 @@ def _distance(cleaned: dict[str, float], **_: Any) -> dict[str, Any]:
 
 
 def approximate_pressure(pressure: BackPressure) -> str:
-    """``about 0.4 cmH₂O``."""
+    """Return ``about 0.4 cmH₂O``."""
     words = (
         gettext("about {about:g} cmH₂O, rough")
         if pressure.rough

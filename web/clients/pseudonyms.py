@@ -30,7 +30,7 @@ def are_names_hidden() -> bool:
 
 @contextmanager
 def hide_names() -> Iterator[None]:
-    """Rows that are read in it carry no names."""
+    """Hide names in rows that are read inside this context."""
     before = _left_out.set(True)
     try:
         yield

@@ -60,6 +60,6 @@ IN_THE_MOUTH = {*BORES, "bottle", "balloon"}
 
 
 def join_words(names: Any) -> str:
-    """``a, b and c``."""
+    """Return ``a, b and c``."""
     names = list(names)
     return " and ".join([", ".join(names[:-1]), names[-1]] if len(names) > 1 else names)

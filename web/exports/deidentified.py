@@ -79,7 +79,7 @@ def audit_rows(clinic: Clinic, *, first: date, last: date) -> Iterator[AuditRow]
 
 
 def _round_to(value: float | None, step: float) -> float | None:
-    """Rounded: the last digit of a figure is as good as a name."""
+    """Return a rounded value, because the last digits of a figure could identify a client."""
     return None if value is None else round(value / step) * step
 
 

@@ -46,7 +46,7 @@ class Clock:
 
     @property
     def noted_s(self) -> int | None:
-        """Whole seconds, where the clock is off by enough to say so."""
+        """Return the clock error in whole seconds, if it is notable."""
         return round(self.off.total_seconds()) if abs(self.off) > NOTED else None
 
     def moment(self, said: Any, *, since: datetime) -> Moment:

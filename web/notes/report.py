@@ -26,7 +26,7 @@ ID_LETTERS = 8
 
 
 def figures_under(facts: Facts, *, charts: bool) -> dict:
-    """Plain values, fit to be kept as JSON."""
+    """Return plain values that can be stored as JSON."""
     return {
         "tables": [
             {

@@ -165,7 +165,7 @@ def trial_card(trial: Trial) -> dict[str, Any]:
 
 
 def cents_from_note(cents_from_a4: list[float] | np.ndarray, task: PrescribedTask) -> list[float]:
-    """Cents above the task's note, or above the try's own median when any note will do."""
+    """Return cents above the task's note, or above the try's own median without a note."""
     hz = note_hz(task)
     if hz is None:
         known = sorted(value for value in cents_from_a4 if isfinite(value))

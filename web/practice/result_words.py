@@ -223,7 +223,7 @@ def _start_words(trial: Trial) -> str:
 
 
 def _air_words(trial: Trial) -> str:
-    """Air alone, or a voice that no beat is known for."""
+    """Return the words for air alone, or for a voice without a known beat."""
     told = [gettext("{total_s:.1f} seconds").format(total_s=trial.total_s)]
     told += [WHY[VerdictReason(part["why"])] for part in trial.parts]
     return f"{', '.join(told)}."

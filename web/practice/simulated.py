@@ -140,7 +140,7 @@ def _glide(asked: PrescribedRow, share: float) -> tuple[Any, ...]:
 
 
 def _there_and_back(seconds: float, ends: list[float]) -> tuple[VoicedPart, Silence, VoicedPart]:
-    """Up, a breath, and down again."""
+    """Return a glide up, a breath, and a glide down."""
     up = ((0.0, ends[0]), (0.5, ends[0]), (seconds, ends[1]))
     down = ((0.0, ends[1]), (seconds, ends[0]))
     return (
@@ -151,7 +151,7 @@ def _there_and_back(seconds: float, ends: list[float]) -> tuple[VoicedPart, Sile
 
 
 def _circles(seconds: float, ends: list[float]) -> tuple[Any, ...]:
-    """Circles that grow to sweeps, with a breath between one bout and the next."""
+    """Return circles that grow to sweeps, with a breath between bouts."""
     parts, at = [], 0.0
     while at < seconds:
         middle, share = (ends[0] * ends[1]) ** 0.5, min(1.0, 0.3 + at / seconds)

@@ -54,7 +54,7 @@ class OpenStops(Exception):
 
     @property
     def keys(self) -> list[str]:
-        """Under which a reason overrules each."""
+        """Return the key of each finding, under which its reason is stored."""
         pairs = zip(self.look.findings, self.look.keys, strict=True)
         return [key for each, key in pairs if each in self.findings]
 

@@ -152,7 +152,7 @@ def _note_or_none(said: str) -> int | None:
 
 
 def _groups(said: str) -> list[list[int]]:
-    """Degrees as people write them: 1 / 1 2 1 / 1-2-3-2-1, or 121 in one word."""
+    """Parse degrees as people write them: 1 / 1 2 1 / 1-2-3-2-1, or 121 in one word."""
     groups = []
     for part in re.split(r"[/·|,;]", _text(said)):
         digits = re.findall(r"\d", part)
@@ -214,7 +214,7 @@ def _date(said: str) -> str:
 
 
 def _times(said: str) -> list[str]:
-    """Times of day as people write them: 8, 8.30, 18:00, 6 pm."""
+    """Parse times of day as people write them: 8, 8.30, 18:00, 6 pm."""
     found = []
     for each in re.findall(r"\d{1,2}(?:[.:]\d{2})?\s*(?:[ap]\.?m\.?)?", _text(said).lower()):
         hours, minutes = [*re.findall(r"\d+", each), "0"][:2]

@@ -391,7 +391,7 @@ def _pitched_path(
     x: Callable[..., Any],
     y: Callable[..., Any],
 ) -> str:
-    """Bars at their note as long as their hold; glides lean from end to end."""
+    """Return bars at their note as long as their hold; glides lean from end to end."""
     if rounds_of(item, task):
         return _rounds_path(item, task, part, start, x, y)
     each = part.tone_s + part.breath_s + part.target_s + part.rest_s

@@ -177,7 +177,7 @@ def _forget(draft: OpenDraft, raw: dict[str, str]) -> tuple[Replace]:
 
 
 def _own_rungs(draft: OpenDraft, raw: dict[str, str]) -> tuple[SetField] | None:
-    """Rungs of the client's own, from their best to the goal; or those of everybody again."""
+    """Return the client's own rungs from their best to the goal, or the usual ones again."""
     item = draft.item(str(raw.get("item", ""))[:40])
     if item.rungs:
         return (SetField(item.id, "rungs", []),)

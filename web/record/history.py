@@ -153,7 +153,7 @@ def practice_of(client: Client, *, since: datetime) -> History:
 def read_trials(
     client: Client, rows: QuerySet[Any], columns: dict[str, Any] = SHOWN
 ) -> list[TrialRecord]:
-    """These trials of one client as values, oldest first."""
+    """Return these trials of one client as values, oldest first."""
     names, zone = tuple(columns), client.zone
     read = rows.order_by("performed_at", "key").values_list(*columns.values())
     return [_trial(names, row, zone) for row in read]

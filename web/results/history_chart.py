@@ -236,7 +236,7 @@ def _reed(summary: SessionSummary, x: float, scale: Scale, shown: ChartedSession
 
 
 def _gaps(summary: SessionSummary, figure: Figure) -> list[Any]:
-    """Breaks lie in time: only a reed of seconds can show where."""
+    """Return the breaks; only a reed of seconds has a time axis for them."""
     if figure.unit != "s":
         return []
     return [(gap["start_s"], gap["end_s"]) for gap in summary.shown.breaks]

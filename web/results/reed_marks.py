@@ -14,27 +14,27 @@ class Mark(Protocol):
 
     @property
     def title(self) -> str:
-        """Title of the mark."""
+        """Return the title of the mark."""
 
     @property
     def link(self) -> str:
-        """Address that the mark opens."""
+        """Return the address that the mark opens."""
 
     @property
     def key(self) -> str:
-        """Key of the trial."""
+        """Return the key of the trial."""
 
     @property
     def reach(self) -> str:
-        """Path of the area that takes a click."""
+        """Return the path of the area that accepts a click."""
 
     @property
     def state(self) -> str:
-        """State of the trial, a class of the stem."""
+        """Return the state of the trial, a class of the stem."""
 
     @property
     def path(self) -> str:
-        """Path of the stem."""
+        """Return the path of the stem."""
 
     @property
     def head(self) -> str | None:
@@ -42,15 +42,15 @@ class Mark(Protocol):
 
     @property
     def tip(self) -> tuple[float, float]:
-        """Place of the tip, px."""
+        """Return the position of the tip, px."""
 
     @property
     def x(self) -> float:
-        """Place on the time axis, px."""
+        """Return the position on the time axis, px."""
 
     @property
     def y(self) -> float:
-        """Place on the seconds axis, px."""
+        """Return the position on the seconds axis, px."""
 
 
 _LINK = '<a href="{}" data-swap tabindex="-1" data-reed="{}">{}</a>'

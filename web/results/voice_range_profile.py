@@ -76,7 +76,7 @@ class NoteSpan:
 
     @property
     def words_x(self) -> float:
-        """After its end, so that no bar is written over."""
+        """Return the x after its end, so that no text covers a bar."""
         return round(self.x + self.wide + 8, 1)
 
 
@@ -103,7 +103,7 @@ class Field:
 
     @property
     def short_unit(self) -> str:
-        """dB, or dBFS where there is no comfortable voice to hold it against."""
+        """Return dB, or dBFS without a comfortable voice to compare with."""
         return self.unit.split()[0]
 
 
@@ -245,7 +245,7 @@ def _step(seconds: float) -> int:
 def _outline(
     profile: RangeProfile, x: Callable[..., Any], y: Callable[..., Any], wide: float, tall: float
 ) -> str:
-    """Around the cells of a month: along the loudest, back along the softest."""
+    """Return the path around the cells of a month: along the loudest, back along the softest."""
     outline = profile.outline(least_s=LEAST_CELL_S)
     if len(outline) < 2:
         return ""

@@ -66,7 +66,7 @@ class Backup:
 
 
 def tool(name: str) -> str:
-    """PostgreSQL's own program, from the path or from Debian's place of it.
+    """Return PostgreSQL's own program, from the path or from Debian's folder.
 
     Raises:
         NoBackup: it is not installed.

@@ -139,7 +139,7 @@ class ScreenForm(forms.Form):
         return cleaned.get(f"caution_{Caution.NECK_SURGERY.value}") == "yes"
 
     def yes_codes(self, prefix: str) -> list[Any]:
-        """Codes of the questions that were answered with yes."""
+        """Return the codes of the questions that were answered with yes."""
         return [
             name.removeprefix(prefix)
             for name, answer in self.cleaned_data.items()

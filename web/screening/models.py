@@ -45,7 +45,7 @@ class Screen(models.Model):
 
     @property
     def unasked(self) -> frozenset[Caution]:
-        """Questions about cautions that came into use after this screening."""
+        """Return questions about cautions that were added after this screening."""
         return frozenset(each for each in ASKED if each.value not in self.asked)
 
     @property

@@ -147,8 +147,8 @@ class LiveTake(AsyncWebsocketConsumer):
         return await in_thread(self.find)(user, **self.scope["url_route"]["kwargs"])
 
     def _minutes_left(self, user: User) -> Any:
-        """Minutes for which this line may stay open without a take; 0 where the sign-in has ended
-        for want of anything done. A take that begins or ends is something done."""
+        """Return the minutes that this connection may stay open without a take; 0 after the session
+        timeout. A take counts as activity."""
         session = self.scope["session"]
         if is_idle(user, session):
             return 0

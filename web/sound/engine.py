@@ -78,7 +78,7 @@ class Engine:
         return line
 
     def leave(self, line: TakeQueue) -> None:
-        """This take is over."""
+        """Remove this take."""
         with self._wakes:
             self._lines.discard(line)
             self._waiting.pop(line, None)

@@ -95,7 +95,7 @@ class Take:
         return samples, missing
 
     def _measure_frames(self, frames: Frames) -> None:
-        """Continue with these frames."""
+        """Add these frames."""
         if not len(frames):
             return
         self._count, self._newest = self._count + len(frames), frames
@@ -173,7 +173,8 @@ class ChunkResult:
 
 
 def add_all(added: Sequence[tuple[Take, Sequence[bytes]]]) -> list[ChunkResult]:
-    """Chunks of several takes, measured together: each then costs less (see :meth:`Take.add`)."""
+    """Return the frames of chunks of several takes, measured together, which costs less (see
+    :meth:`Take.add`)."""
     results = [ChunkResult(Frames.none(), None)] * len(added)
     fed = []
     for place, (take, messages) in enumerate(added):

@@ -26,7 +26,7 @@ class DescribedForm(forms.BaseForm):
             self._describe(name)
 
     def full_clean(self) -> None:
-        """Validates, and lets each wrong field say so."""
+        """Validate, and mark each wrong field."""
         super().full_clean()
         for name in self.errors:
             if name in self.fields:
@@ -69,11 +69,11 @@ class ConfirmImplausibleMixin(forms.BaseForm):
 
     @property
     def odd(self) -> list[str]:
-        """Sentences about odd figures, in the order they were found."""
+        """Return sentences about implausible figures in order."""
         return self.__dict__.setdefault("_odd", [])
 
     def ask_about(self, sentence: str) -> None:
-        """Remember an odd figure."""
+        """Record an implausible figure."""
         self.odd.append(sentence)
 
     def clean(self) -> dict[str, Any] | None:

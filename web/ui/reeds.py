@@ -46,7 +46,7 @@ def small_stem(
     scale: Any,
     lean_px: float = 7.0,
 ) -> str:
-    """Path data of a reed in summary, a straight one where pitch is unknown.
+    """Return the path of a reed in a summary, a straight one if the pitch is unknown.
 
     ``breaks`` are (start, end) in seconds after the start of the hold.
     """
@@ -76,7 +76,7 @@ def traced_stem(
     scale: Any,
     clip_cents: float = 120.0,
 ) -> str:
-    """Path data of the pitch trace itself, bottom to top; broken where the voice was.
+    """Return the path of the pitch trace itself, bottom to top; interrupted at breaks of the voice.
 
     Each point is the median of 60 ms, which hides no more than the width of the line.
     """
@@ -91,7 +91,8 @@ def traced_stem(
 
 
 def water_steps(targets: list[Any], *, left: Any, right: Any, scale: Any) -> str:
-    """Path data of the water's surface over [(from_x, seconds), …]: it steps with the target."""
+    """Return the path of the water's surface over [(from_x, seconds), …]: it steps with the
+    target."""
     if not targets:
         return ""
     parts = [f"M{left:.1f} {scale.y(targets[0][1])}"]

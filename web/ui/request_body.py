@@ -33,7 +33,7 @@ class BodyTooLarge(Unreadable):
 
 
 def read_json(text: str | bytes, *, most_bytes: int, mend: bool = False) -> Any:
-    """JSON as the standard has it, and as the database can keep it.
+    """Return standard JSON that the database can store.
 
     Args:
         most_bytes: longer than that is refused unread.
@@ -67,7 +67,7 @@ class _Plain(yaml.SafeLoader):
 
 
 def read_yaml(text: str) -> Any:
-    """YAML as the data files have it: plain lists, names and values.
+    """Return YAML of the data files: plain lists, names and values.
 
     Raises:
         yaml.YAMLError: it is none.

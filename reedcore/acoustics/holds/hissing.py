@@ -43,7 +43,7 @@ def hissing_frames(frames: Frames) -> Mask:
 
 
 def hiss_stretches(frames: Frames, *, min_hold_s: float) -> list[Stretch]:
-    """Holds of hiss as (first frame, frame after the last)."""
+    """Return held hisses as (first frame, frame after the last)."""
     hissing = hissing_frames(frames)
     levels = frames.level_dbfs
     found = []
@@ -87,7 +87,8 @@ def _is_breath(part: Frames) -> bool:
 
 
 def voiceless_flutter_stretches(frames: Frames, *, min_hold_s: float) -> list[Stretch]:
-    """Voiceless trills and bubbles: noise without a pitch that lips or water chop evenly."""
+    """Return voiceless trills and bubbles: noise without a pitch, chopped evenly by lips or
+    water."""
     noise = _above_room(frames) & (frames.hiss_share < 0.5)
     found = []
     for start, end in runs(noise, joining=round(HOLD_GAP_S / HOP_S)):
@@ -100,7 +101,8 @@ def voiceless_flutter_stretches(frames: Frames, *, min_hold_s: float) -> list[St
 
 
 def _above_room(frames: Frames) -> Mask:
-    """Nowhere, where no quiet part tells the room: noise throughout may be the room itself."""
+    """Return the frames above the room; none without a quiet part, because constant noise may be
+    the room."""
     room = floor_of(smoothed_dbfs(frames))
     if not np.isfinite(room):
         return np.zeros(len(frames), dtype=bool)

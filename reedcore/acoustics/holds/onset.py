@@ -16,7 +16,7 @@ BEFORE_S = 0.060
 
 
 def onset_rise_ms(samples: NDArray[np.float32], *, start_s: float, pitch_hz: float) -> float:
-    """Milliseconds; NaN where the plateau was not heard whole.
+    """Return the rise time in ms; NaN if the plateau is incomplete.
 
     Args:
         samples: the whole recording at 16 kHz.

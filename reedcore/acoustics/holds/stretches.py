@@ -198,7 +198,7 @@ def _continuing_s(outside: Array, inside: Array) -> float:
 
 
 def _unite_overlaps(stretches: list[Stretch]) -> list[Stretch]:
-    """Overlapping stretches as one."""
+    """Return overlapping stretches as one."""
     united: list[Stretch] = []
     for start, end in sorted(stretches):
         if united and start < united[-1][1]:

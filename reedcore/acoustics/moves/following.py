@@ -44,7 +44,7 @@ class SungNote:
 
     @property
     def on_pitch(self) -> bool:
-        """Found, and within 50 cents."""
+        """Return whether it was found within 50 cents."""
         return isfinite(self.error_cents) and abs(self.error_cents) <= ON_PITCH_CENTS
 
 

@@ -297,7 +297,7 @@ def _merge_scraps(pieces: list[list[int]], track: Array) -> list[list[int]]:
 
 
 def _join_neighbours(pieces: list[list[int]]) -> list[list[int]]:
-    """Neighbours of one kind as one."""
+    """Return neighbours of one kind as one."""
     joined: list[list[int]] = []
     for piece in pieces:
         if joined and joined[-1][0] == piece[0]:
@@ -355,7 +355,7 @@ def _edge_of_leap(semitones: Array, place: int, way: int, most: int) -> int:
 
 
 def _jumps(semitones: Array, start: int) -> tuple[Jump, ...]:
-    """Leaps between voiced frames 50 ms apart, each reported once, at its steepest."""
+    """Return jumps between voiced frames 50 ms apart, each reported once, at its steepest place."""
     apart = round(JUMP_WITHIN_S / HOP_S)
     if semitones.size <= apart:
         return ()

@@ -23,7 +23,8 @@ def add_energy(
     energy: Array,
     clipped: Array,
 ) -> None:
-    """Samples as they came (for clipping) and without rumble (for energy), into the rows of frames.
+    """Sum original samples (for clipping) and samples without rumble (for energy) into rows of
+    frames.
 
     A step begins at the sample nearest to its time, for 5 ms are no whole number of samples at
     every rate.

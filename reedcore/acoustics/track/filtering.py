@@ -61,7 +61,8 @@ def high_passed(by: Array, state: Array, samples: Array, out: Array) -> None:
 
 
 def band_passed(by: Array, state: Array, samples: Array, out: Array) -> None:
-    """Five each way, ``by`` of ``(2, 5)``, in direct form II, transposed."""
+    """Filter with five coefficients in each direction, ``by`` of ``(2, 5)``, in transposed direct
+    form II."""
     one, two, three, four = state[0], state[1], state[2], state[3]
     a0, a1, a2, a3, a4 = by[0, 0], by[0, 1], by[0, 2], by[0, 3], by[0, 4]
     b1, b2, b3, b4 = by[1, 1], by[1, 2], by[1, 3], by[1, 4]

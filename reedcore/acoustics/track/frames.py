@@ -48,12 +48,12 @@ class Frames:
 
     @property
     def level_dbfs(self) -> Array:
-        """Level of each frame, full band; −inf for digital silence."""
+        """Return the level of each frame, full band; −inf for digital silence."""
         return dbfs(_pair_mean(self.energy))
 
     @property
     def voice_band_dbfs(self) -> Array:
-        """Level of 50–1500 Hz over the 20 ms about each frame: sharp in time, and still a whole
+        """Return the level of 50–1500 Hz over the 20 ms around each frame: short, but at least one
         period of the lowest voice."""
         mean = _pair_mean(self.voice_band)
         if len(mean) == 0:

@@ -68,7 +68,7 @@ class Intake:
             self._grow_working(self._resampling.total_output(total_output) + WINDOW)
 
     def add(self, samples: Array) -> None:
-        """Samples as they came, full scale at ±1."""
+        """Add original samples, full scale at ±1."""
         before = int(self._counts[SAMPLES])
         self.make_room(samples.size)
         self._add(samples, self._resampling.ready(before + samples.size))
@@ -193,8 +193,7 @@ def _store_band_energy(
     working_from: int,
     voice_band: Array,
 ) -> None:
-    """Working samples to their place, and the mean square of their voice band to the halves of
-    frames."""
+    """Store working samples, and add the mean square of their voice band to half frames."""
     first = counts[_MADE] - working_from
     for at in range(fresh.size):
         working[first + at] = fresh[at]
@@ -216,7 +215,7 @@ def _store_band_energy(
 
 
 def _fill_windows(working: Singles, first: int, taper: Singles, out: Singles) -> None:
-    """Row k is the window that starts k hops after ``first``."""
+    """Fill row k with the window that starts k hops after ``first``."""
     for row in range(out.shape[0]):
         line, start = out[row], first + row * HOP
         part = working[start : start + taper.size]

@@ -198,7 +198,7 @@ def _height_db(power: NDArray[np.float32], line: SpectralLine) -> float:
 
 
 def _spectra(piece: NDArray[np.float32]) -> NDArray[np.float32]:
-    """Power of each window as far as lines are looked for, ``(n, bins)``."""
+    """Return the power of each window up to the highest line, ``(n, bins)``."""
     windows = np.lib.stride_tricks.sliding_window_view(piece, WINDOW)[::STEP]
     power = np.empty((len(windows), _BINS), np.float32)
     for at in range(0, len(windows), _BLOCK):

@@ -26,7 +26,8 @@ def check_rate(rate_hz: int) -> int:
 
 
 def as_floats(samples: NDArray[Any]) -> FloatArray:
-    """PCM integers or floats as floats with full scale at ±1; unsigned bytes lie about 128."""
+    """Return PCM integers or floats as floats with full scale at ±1; unsigned bytes are centred on
+    128."""
     if samples.dtype == np.uint8:
         return (samples.astype(np.float64) - 128.0) / 128.0
     if samples.dtype.kind == "i":

@@ -57,7 +57,7 @@ class Resampling:
 
     @property
     def reach(self) -> int:
-        """Input samples on either side of an output sample that have to be at hand."""
+        """Return the input samples needed on each side of an output sample."""
         return int(self.taps.shape[1])
 
     def ready(self, samples: int) -> int:

@@ -138,7 +138,7 @@ _LOOK_BACK, _LOOK_ON = 300, 100
 
 
 def end_uncertainty_s(frames: Frames, end: int) -> float:
-    """Time the level takes from the room + 6 dB to + 3 dB at a hold's end; NaN without a room.
+    """Return the time from room + 6 dB to room + 3 dB at a hold's end, s; NaN without a room.
 
     Args:
         end: the frame after the hold's last one.
@@ -192,7 +192,8 @@ def level_shape(middle: Frames) -> LevelShape | None:
 
 
 def _two_pieces(at: Array, levels: Array, knee: int) -> tuple[float, int, Array]:
-    """RMS from the best line that bends at ``knee``, the knee, and start and slopes of the line."""
+    """Return the RMS from the best line with a bend at ``knee``, the knee, and start and slopes of
+    the line."""
     basis = np.stack([np.ones_like(at), np.minimum(at, knee), np.maximum(at - knee, 0)], axis=1)
     weights = np.linalg.lstsq(basis, levels, rcond=None)[0]
     return float(np.sqrt(np.mean((levels - basis @ weights) ** 2))), knee, weights

@@ -65,7 +65,7 @@ def _detrend(track: Array) -> Array:
 
 
 def _spectrum(track: Array) -> tuple[Array, Array]:
-    """Frequencies, and the mean square that each holds."""
+    """Return frequencies, and the mean square at each."""
     window = np.hanning(track.size)
     size = 4 * track.size  # Interpolated, to place the peak.
     power = np.abs(np.fft.rfft(track * window, size)) ** 2

@@ -54,7 +54,7 @@ def fitted_item(
 
 
 def _with_lower_ceiling(item: Item) -> Item:
-    """Never of maximal loudness for a child."""
+    """Return the item with a ceiling below maximal loudness for a child."""
     if item.ceiling is None or item.ceiling <= CHILD_CEILING_DB:
         return item
     floor = None if item.floor is None else min(item.floor, CHILD_CEILING_DB / 2)
@@ -92,7 +92,7 @@ def _fit_seconds(item: Item, task: Task, targets: Mapping[str, AcceptedTarget]) 
 
 
 def _fit_levels(item: Item, task: Task, targets: Mapping[str, AcceptedTarget]) -> Item:
-    """Floor and ceiling, as the targets have them."""
+    """Return the item with the floor and ceiling of the targets."""
     kind = kind_of(task.measure)
     if task.is_loud:
         level = targets["loud_level"].values if "loud_level" in targets else {}
@@ -107,7 +107,7 @@ def _fit_levels(item: Item, task: Task, targets: Mapping[str, AcceptedTarget]) -
 
 
 def _owned_bore(task: Task, client: ClientFigures) -> dict[str, float]:
-    """Bore and length of the straw or tube that the client has, where the task takes them."""
+    """Return bore and length of the client's own straw or tube, if the task uses one."""
     if "bore_mm" not in task.parameters or not task.props:
         return {}
     alike = next((each for each in ALIKE if task.props[0] in each), frozenset())

@@ -30,7 +30,7 @@ class AccountAdapter(DefaultAccountAdapter):
     """People come by invitation, and the pages speak in their own words."""
 
     def is_open_for_signup(self, request: HttpRequest) -> Any:
-        """Sign-up is closed."""
+        """Return False: sign-up is closed."""
         return False
 
     def add_message(
@@ -88,7 +88,7 @@ class SecondStepAdapter(DefaultMFAAdapter):
         return segno.make(url).svg_inline(scale=5, border=2)
 
     def encrypt(self, text: str) -> str:
-        """Under the site's key."""
+        """Encrypt with the site's key."""
         return box(SEALED_FOR).encrypt(text.encode()).decode()
 
     def decrypt(self, encrypted_text: str) -> str:

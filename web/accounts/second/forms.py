@@ -34,7 +34,7 @@ class _OneCode(forms.BaseForm):
         )
 
     def clean_code(self) -> str | None:
-        """Few guesses, whichever process they come to."""
+        """Allow few attempts, counted across all processes."""
         if not is_within_limit(CODES_TRIED, self.user.pk):
             raise forms.ValidationError(TOO_MANY)
         self.cleaned_data["code"] = "".join(self.cleaned_data["code"].split())

@@ -129,7 +129,7 @@ def _context(
 
 
 def _meter_form(baseline: Baseline, trial: BaselineTrial) -> MeterForm:
-    """Filled in by the simulated meter where the sound was simulated too."""
+    """Return the form, filled by the simulated meter if the sound was simulated too."""
     simulated = trial.source == BaselineTrial.Source.SIMULATED
     reading = meter_reading(trial.figures["level_dbfs"], seed=trial.key.int % 2**31)
     return MeterForm(

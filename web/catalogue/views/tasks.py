@@ -183,7 +183,7 @@ def _try_to_add(request: SignedInRequest, form: OwnTaskForm | PlainTaskForm, tak
 @clinician_only
 @require_POST
 def hide(request: SignedInRequest, code: str) -> HttpResponse:
-    """Hides a shipped task here, or offers it again; programmes that hold it keep it."""
+    """Hide a shipped task in this clinic, or show it again; existing programmes keep it."""
     clinic = request.user.clinic
     if "offer" in request.POST:
         HiddenTask.objects.filter(clinic=clinic, code=code).delete()

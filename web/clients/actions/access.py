@@ -141,7 +141,7 @@ def revoke_practice_access(link: PracticeLink) -> None:
 
 @transaction.atomic
 def set_practice_access(link: PracticeLink, *, account: User, code: str, hashed_pin: str) -> None:
-    """Tie a client to an account that opens with this code and PIN, as the demo needs it."""
+    """Connect a client to an account with this code and PIN, as the demo needs it."""
     account.password = hashed_pin
     _connect_account(link, account=_save_password(account), code=code)
 

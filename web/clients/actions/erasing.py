@@ -34,7 +34,7 @@ class NotErasable(Exception):
 
 @transaction.atomic
 def plan_erasure(client: Client, *, by: User, why: str, name: str) -> Erasure:
-    """Plans it for when the clinic's term is over.
+    """Plan the erasure for the end of the clinic's delay.
 
     Raises:
         NotErasable: the client is not archived, the name typed is another, or no reason is given.
@@ -69,7 +69,7 @@ def clients_past_retention(clinic: Clinic, *, now: Any) -> QuerySet[Client]:
 
 @transaction.atomic
 def plan_erasures(clinic: Clinic, *, now: Any) -> list[Erasure]:
-    """Plans the erasure of each of them, for when the clinic's term is over."""
+    """Plan the erasure of each of them for the end of the clinic's delay."""
     due = now + timedelta(days=clinic.erased_after_days)
     why = gettext("archived for {archived_kept_years} years, as the clinic keeps records").format(
         archived_kept_years=clinic.archived_kept_years
@@ -173,7 +173,7 @@ def rows_of_client(client: Client) -> Rows:
 
 
 def _relations(model: type[models.Model]) -> Iterator[tuple[Any, ...]]:
-    """(the other model, its field) of everything that points at a model, hidden ones too."""
+    """Yield (the other model, its field) of every relation to a model, including hidden ones."""
     for relation in model._meta.get_fields(include_hidden=True):
         if relation.auto_created and not relation.concrete and not relation.many_to_many:
             yield relation.related_model, relation.field  # type: ignore[union-attr]

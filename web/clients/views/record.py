@@ -30,7 +30,8 @@ PER_PAGE = 50
 @working_here
 @require_http_methods(["GET", "HEAD", "POST"])
 def client_list(request: HttpRequest) -> HttpResponse:
-    """Everybody this person may see, by name; looked for by a form, for no address says a name."""
+    """Show this user's clients by name; the search is a form, so that no address contains a
+    name."""
     said = request.POST if request.method == "POST" else request.GET
     words = request.POST.get("find", "").replace("\x00", "")[:100]
     archived = said.get("archived") == "1"
@@ -125,7 +126,7 @@ def _display_value(client: Client, name: str, value: str) -> str:
 @clinician_only
 @require_POST
 def archive(request: SignedInRequest, pk: int) -> HttpResponse:
-    """Off the list, with a way back in the same breath."""
+    """Archive the client, with a link to undo it."""
     client = client_seen_by(request.user, pk)
     actions.archive_client(client)
     messages.success(
@@ -141,7 +142,7 @@ def archive(request: SignedInRequest, pk: int) -> HttpResponse:
 @clinician_only
 @require_POST
 def restore(request: SignedInRequest, pk: int) -> HttpResponse:
-    """Back on the list."""
+    """Restore the client."""
     client = client_seen_by(request.user, pk)
     actions.restore_client(client, by=request.user)
     messages.success(request, gettext("{client} is restored.").format(client=client))

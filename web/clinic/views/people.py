@@ -155,7 +155,7 @@ def _colleague(request: SignedInRequest, pk: int) -> User:
 @asked_again
 @require_POST
 def new_link(request: SignedInRequest, pk: int) -> HttpResponse:
-    """Another link to choose a password by; the ones before it end when it is used."""
+    """Create another password link; earlier ones end when it is used."""
     whose = _colleague(request, pk)
     if not _is_lead_or_warn(request) or not whose.is_active:
         return redirect("clinic:people")

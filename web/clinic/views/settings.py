@@ -58,7 +58,7 @@ class ClinicForm(DescribedForm, forms.ModelForm):
 
 @clinician_only
 def clinic(request: SignedInRequest) -> Any:
-    """Settings, the reference table, and which devices are calibrated."""
+    """Show settings, reference ranges, and calibrated devices."""
     settings_form = ClinicForm(request.POST or None, instance=request.user.clinic)
     if request.method == "POST" and not request.user.is_lead:
         messages.error(request, gettext("{value} Nothing was changed.").format(value=ONLY_LEAD))

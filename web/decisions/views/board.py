@@ -31,7 +31,7 @@ if TYPE_CHECKING:
 
 @looking
 def board(request: SignedInRequest) -> HttpResponse:
-    """Filters of the board; without one it shows all clients of the clinic."""
+    """Show the board, with filters; without one all clients of the clinic."""
     asked = request.GET
     clinicians = User.objects.filter(clinic=request.user.clinic, role=User.Role.CLINICIAN)
     chosen = {

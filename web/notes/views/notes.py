@@ -95,7 +95,7 @@ def _list(client: Client, form: NewForm) -> dict[str, Any]:
 @clinician_only
 @require_POST
 def new(request: SignedInRequest, pk: int) -> HttpResponse:
-    """Drafts one."""
+    """Draft a note."""
     seen = client_seen_by(request.user, pk)
     form = NewForm(request.POST)
     asked = _requested_note(seen, form) if form.is_valid() else None
@@ -216,7 +216,7 @@ def _typed_words(request: SignedInRequest, note: ClinicalNote) -> dict[str, str]
 @clinician_only
 @require_POST
 def discard(request: SignedInRequest, pk: int, note: int) -> HttpResponse:
-    """Throws a draft away."""
+    """Discard a draft."""
     _, found = _find_note(request, pk, note)
     try:
         actions.discard_note(found)

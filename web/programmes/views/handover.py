@@ -191,7 +191,7 @@ def _rounds(item: Item, task: Task, spelling: Spelling) -> list[Any]:
 @looking
 @asked_before_a_file("programmes:version")
 def calendar(request: SignedInRequest, pk: int, version: int) -> HttpResponse:
-    """Dated sessions with reminders; a newer version updates the same events."""
+    """Return dated sessions with reminders; a newer version updates the same events."""
     client = client_seen_by(request.user, pk)
     programme = version_of(client, version)
     asked = programme.prescribed

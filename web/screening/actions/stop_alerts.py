@@ -81,7 +81,7 @@ def send_due_alerts() -> None:
 
 
 def alert_text(client: Client, count: int) -> tuple[str, str]:
-    """Heading and words of the letter."""
+    """Return the subject and text of the alert."""
     words = [
         ngettext(
             "{client} stopped a practice session.",

@@ -78,7 +78,7 @@ def as_json(value: dict[str, Any]) -> str:
 
 @register.filter
 def cm(metres: float) -> str:
-    """Metres as centimetres."""
+    """Return metres as centimetres."""
     return UNKNOWN if metres is None else f"{metres * 100:g}"
 
 

@@ -14,7 +14,7 @@ class Command(Check):
     """`--mail` sends a test email: its arrival shows that stop alerts are delivered."""
 
     def add_arguments(self, parser: CommandParser) -> None:
-        """Django's own, and where a mail is to go."""
+        """Add Django's own arguments, and the address of a test email."""
         super().add_arguments(parser)
         parser.add_argument(
             "--mail",

@@ -24,7 +24,7 @@ class Command(BaseCommand):
     requires_system_checks = []
 
     def add_arguments(self, parser: Any) -> None:
-        """Which unit."""
+        """Add the unit's name."""
         parser.add_argument("unit")
 
     def handle(self, *args: Any, unit: Any, **options: Any) -> None:

@@ -24,7 +24,7 @@ class Command(BaseCommand):
         )
 
     def handle(self, *args: Any, for_older: Any, **options: Any) -> None:
-        """Say how many are lost."""
+        """Print how many keys are lost."""
         if for_older:
             open_keys()
             self.stdout.write("The keys of clients' devices are decrypted.")
