@@ -7,6 +7,7 @@ from .need import Need, most_pressing_need, need_of
 from .proposal import Proposal, Reason, Step
 from .rules import RULES, propose, propose_together
 from .settings import RANGES, Settings, changed_settings
+from .waiting import waiting_for
 
 __all__ = [
     "RANGES",
@@ -28,4 +29,5 @@ __all__ = [
     "need_of",
     "propose",
     "propose_together",
+    "waiting_for",
 ]

@@ -9,7 +9,8 @@ from .proposal import Proposal, Step
 
 
 class Need(IntEnum):
-    """The most pressing first."""
+    """The most pressing first. ``WAITING`` is on course, and has not answered yet; it has the largest
+    number because the others are stored."""
 
     STOP = 0
     WORSE = 1
@@ -17,6 +18,7 @@ class Need(IntEnum):
     CHECK_IN = 3
     NO_PROGRAMME = 4
     ON_COURSE = 5
+    WAITING = 6
 
 
 _NEEDS = {

@@ -23,6 +23,7 @@ from tests.factories import (
     trial,
 )
 from tests.web.test_deciding import practised, sat
+from web.accounts.models import Cover
 from web.catalogue.queries import all_tasks
 from web.decisions.board import line_of as board_line
 from web.decisions.client_status import statuses
@@ -211,6 +212,45 @@ def test_filters_leave_out_and_nothing_is_left_out_without_one(
     assert needs(as_clinician, "?clinician=999999") == needs(as_clinician)
     assert [name for _, names in needs(as_clinician, "?school=loud") for name in names] == []
     assert "No clients match these filters." in board(as_clinician, "?school=loud").content.decode()
+
+
+def test_filters_are_remembered_until_all_are_shown(as_clinician, five, clinic):
+    other = ClinicianFactory(clinic=clinic)
+    assert needs(as_clinician, f"?clinician={other.pk}") == []
+    assert needs(as_clinician) == []  # Remembered without an address.
+    assert needs(as_clinician, "?clinician=") != []
+    assert needs(as_clinician) != []
+
+
+def test_shared_and_covered_clients_can_be_shown_alone(as_clinician, five, clinic, clinician):
+    colleague = ClinicianFactory(clinic=clinic)
+    mine = ClientFactory(clinic=clinic, name="Ysolde Crane")
+    theirs = next(iter(five.values()))
+    mine.shared_with.add(clinician)
+    assert needs(as_clinician, "?clinician=shared") == [("no_programme", ["Ysolde Crane"])]
+    theirs.clinician = colleague
+    theirs.save()
+    assert needs(as_clinician, "?clinician=covered") == []
+    today = timezone.localdate()
+    Cover.objects.create(
+        absent=colleague, substitute=clinician, first_day=today, last_day=today, made_by=clinician
+    )
+    ((_, names),) = needs(as_clinician, "?clinician=covered")
+    assert names == [theirs.name]
+
+
+def test_a_contacted_client_is_waited_for_and_not_on_course(as_clinician, person, prescribed):
+    sat(prescribed, 3, "yyy")
+    Decision.objects.create(
+        client=person, step="check_in", reason="days_missed", accepted=True,
+        decided_at=timezone.now() - timedelta(days=2), decided_by=prescribed.published_by,
+    )  # fmt: skip
+    ((code, names),) = needs(as_clinician)
+    assert (code, names) == ("waiting", [person.name])
+    assert "no answer and no practice since" in line_of(as_clinician, person).reason
+    sat(prescribed, 0, "yyy")
+    ((code, _),) = needs(as_clinician)
+    assert code != "waiting"
 
 
 def test_archived_clients_and_other_clinics_are_not_on_it(as_clinician, five, clinician):

@@ -150,10 +150,12 @@ def test_a_client_is_looked_for_by_a_form_and_no_address_says_a_name(as_clinicia
     ClientFactory(clinic=clinic, name="Wilma Reeve", occupation="Pilot")
     Client.objects.bulk_create(Client(clinic=clinic, name=f"Pilot {n:03}") for n in range(120))
     url = reverse("clients:list")
-    for words, found in (("tamsin", person.name), ("PILOT wil", "Wilma Reeve")):
-        page = as_clinician.post(url, {"find": words}).content.decode()
-        assert found in page
-        assert "Pilot 0" not in page
+    # A single match opens at its results.
+    wilma = Client.objects.get(name="Wilma Reeve")
+    for words, found in (("tamsin", person), ("PILOT wil", wilma)):
+        answer = as_clinician.post(url, {"find": words})
+        assert answer.url == reverse("results:client", args=[found.pk])
+    assert "Pilot 000" in as_clinician.post(url, {"find": "pilot 0"}).content.decode()
     assert "No client matches “" in as_clinician.post(url, {"find": "x\x00y"}).content.decode()
     page = as_clinician.post(url, {"find": "pilot", "page": "2"}).content.decode()
     assert 'value="pilot"' in page

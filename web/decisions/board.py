@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections import defaultdict
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from datetime import date, datetime, timedelta
 from hashlib import sha256
 from typing import TYPE_CHECKING, Any
@@ -11,6 +11,7 @@ from typing import TYPE_CHECKING, Any
 from django.core.cache import cache
 from django.db.models import OuterRef, Subquery
 from django.template.loader import render_to_string
+from django.utils.formats import date_format
 from django.utils.translation import gettext, ngettext
 
 from reedcore.decisions import Need, Step
@@ -36,7 +37,9 @@ if TYPE_CHECKING:
     from web.accounts.models import Clinic, User
     from web.record.conversation import Entry
 
-WIDTH, HEIGHT = 336, 56
+WIDTH, HEIGHT = 336, 68
+#: Choices of the filter besides single clinicians: clients shared with the user, and covered ones.
+SHARED, COVERED = "shared", "covered"
 GROUND, TOP = 46, 6
 _DAY = WIDTH / FORTNIGHT
 #: A cached line is at most one day old.
@@ -60,6 +63,8 @@ class BoardRow:
     reeds: list[SmallReed]
     missed: str
     spoken: str
+    #: (x, weekday letter) of each day.
+    weekdays: list[tuple[str, str]] = field(default_factory=list)
 
 
 def _no_row() -> BoardRow:
@@ -118,7 +123,11 @@ def lines_for(
     user who looks at it: what its keys send goes with the board's own form.
     """
     clients = user.visible_clients().filter(archived_at=None).select_related("clinic")
-    if clinician:
+    if clinician == SHARED:
+        clients = clients.filter(shared_with=user)
+    elif clinician == COVERED:
+        clients = clients.filter(clinician__in=user.covered_colleagues())
+    elif clinician:
         clients = clients.filter(clinician=clinician)
     if diagnosis:
         clients = clients.filter(diagnosis=diagnosis)
@@ -130,7 +139,7 @@ def lines_for(
         found = [client for client in found if brief[client.pk].school == school]
     drawn = _rendered_lines(found, brief, user.clinic, waiting_words(found, now=now))
     placed = [
-        PlacedLine(Need(brief[client.pk].need), client.name, client.pk, drawn[client.pk])
+        PlacedLine(brief[client.pk].board_need, client.name, client.pk, drawn[client.pk])
         for client in found
     ]
     return sorted(placed, key=lambda line: (line.need, line.name))
@@ -216,7 +225,10 @@ def line_of(client: Client, status: Any, catalogue: Any) -> BoardLine:
         return BoardLine(client, status, Need(status.need), reason, len(status.proposed), row)
     if not status.proposed:
         reason = _stop_words(status, client) or _on_course_words(status.fortnight)
-        return BoardLine(client, status, Need(status.need), reason, 0, row)
+        if status.board_need is Need.WAITING:
+            asked = gettext("Contacted on {day}, no answer and no practice since.")
+            reason = f"{asked.format(day=short_day(status.waiting_since))} {reason}"
+        return BoardLine(client, status, status.board_need, reason, 0, row)
     first = status.proposed[0]
     proposal = proposal_from(first)
     key, action = KEYS[proposal.step]
@@ -334,7 +346,15 @@ def _row(fortnight: dict[str, Any]) -> BoardRow:
         reeds=[SmallReed("".join(paths), state) for state, paths in stems.items()],
         missed="".join(f"M{x} 51h8v3h-8z" for x in missed),
         spoken=_fortnight_words(fortnight, every, missed),
+        weekdays=_weekdays(date.fromisoformat(fortnight["first"])),
     )
+
+
+def _weekdays(first: date) -> list[tuple[str, str]]:
+    return [
+        (f"{(number + 0.5) * _DAY:.0f}", date_format(first + timedelta(days=number), "D")[:1])
+        for number in range(FORTNIGHT)
+    ]
 
 
 def _fortnight_words(fortnight: dict[str, Any], every: list[Any], missed: list[Any]) -> str:

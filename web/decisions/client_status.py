@@ -12,7 +12,7 @@ from django.db import transaction
 from django.utils import timezone
 from pydantic import TypeAdapter
 
-from reedcore.decisions import Need, Proposal, Reason, Step, most_pressing_need
+from reedcore.decisions import Need, Proposal, Reason, Step, most_pressing_need, waiting_for
 from reedcore.decisions.of_history import HistoryProposals, ProposalSubject
 from reedcore.history.dose import week_dose
 from reedcore.history.fortnight import Fortnight, fortnight
@@ -99,6 +99,7 @@ def refresh(clients: list[Client], *, now: datetime) -> dict[int, ClientStatus]:
             "computed_at",
             "day",
             "need",
+            "waiting_since",
             "school",
             "proposed",
             "stops",
@@ -136,6 +137,8 @@ def _compute_status(status: ClientStatus, known: ClientSnapshot, today: date) ->
     status.need = most_pressing_need(
         (each.proposal for each in said), has_programme=known.history.programme is not None
     )
+    contact = waiting_for(known.history, today)
+    status.waiting_since = known.history.day(contact.at) if contact else None
     status.proposed = [_as_json(each, known) for each in said]
     programme = known.programme
     prescribed = programme.prescribed if programme else None

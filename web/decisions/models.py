@@ -22,6 +22,8 @@ class ClientStatus(models.Model):
     computed_at = models.DateTimeField(null=True, db_column="worked_out_at")
     day = models.DateField(null=True)
     need = models.PositiveSmallIntegerField(default=Need.ON_COURSE.value)
+    #: Day on which the client was contacted, if there was no answer and no practice since.
+    waiting_since = models.DateField(null=True)
     school = models.CharField(max_length=8, blank=True)
     #: Proposals, most pressing first, as codes and figures.
     proposed = models.JSONField(default=list)
@@ -37,3 +39,9 @@ class ClientStatus(models.Model):
 
     def __str__(self) -> str:
         return gettext("status of {client}").format(client=self.client)
+
+    @property
+    def board_need(self) -> Need:
+        """Return the group on the board: a client on course may still have to answer."""
+        need = Need(self.need)
+        return Need.WAITING if need is Need.ON_COURSE and self.waiting_since else need

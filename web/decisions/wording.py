@@ -230,6 +230,7 @@ NEEDS = Words(
         Need.WORSE: gettext_noop("Decline"),
         Need.DECISION: gettext_noop("Decision due"),
         Need.CHECK_IN: gettext_noop("Check in"),
+        Need.WAITING: gettext_noop("Waiting"),
         Need.NO_PROGRAMME: gettext_noop("No programme"),
         Need.ON_COURSE: gettext_noop("On course"),
     }

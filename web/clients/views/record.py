@@ -37,6 +37,8 @@ def client_list(request: HttpRequest) -> HttpResponse:
     archived = said.get("archived") == "1"
     found = found_clients(request.user, words, archived=archived)
     page = Paginator(found, PER_PAGE).get_page(said.get("page"))
+    if words and page.paginator.count == 1:
+        return redirect("results:client", pk=page.object_list[0].pk)
     context = {"page": page, "words": words, "archived": archived}
     return render(request, "clients/list.html", context)
 

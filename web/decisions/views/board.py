@@ -21,7 +21,14 @@ from web.programmes.wording import SCHOOLS
 from web.record.models import Decision
 from web.ui.navigation import return_address
 
-from ..board import forbidden_programmes, group_by_need, lines_for, undelivered_stops
+from ..board import (
+    COVERED,
+    SHARED,
+    forbidden_programmes,
+    group_by_need,
+    lines_for,
+    undelivered_stops,
+)
 from ..wording import STEPS
 from .decide import undone
 
@@ -29,20 +36,29 @@ if TYPE_CHECKING:
     from web.accounts.requests import SignedInRequest
 
 
+#: Filters of the board, and the session key under which the last ones are remembered.
+FILTERS = ("clinician", "school", "diagnosis")
+REMEMBERED = "board_filters"
+
+
 @looking
 def board(request: SignedInRequest) -> HttpResponse:
     """Show the board, with filters; without one all clients of the clinic."""
-    asked = request.GET
+    if any(name in request.GET for name in FILTERS):
+        request.session[REMEMBERED] = {name: request.GET.get(name, "") for name in FILTERS}
+    asked = request.session.get(REMEMBERED, {})
     clinicians = User.objects.filter(clinic=request.user.clinic, role=User.Role.CLINICIAN)
     chosen = {
-        "clinician": _allowed_value(asked.get("clinician"), {str(user.pk) for user in clinicians}),
+        "clinician": _allowed_value(
+            asked.get("clinician"), {SHARED, COVERED, *(str(user.pk) for user in clinicians)}
+        ),
         "school": _allowed_value(asked.get("school"), set(SCHOOLS)),
         "diagnosis": _allowed_value(asked.get("diagnosis"), Client.Diagnosis.values),
     }
     lines = lines_for(
         request.user,
         now=timezone.now(),
-        clinician=int(chosen["clinician"]) if chosen["clinician"] else None,
+        clinician=chosen["clinician"],
         school=chosen["school"],
         diagnosis=chosen["diagnosis"],
     )
@@ -52,11 +68,14 @@ def board(request: SignedInRequest) -> HttpResponse:
         "total": len(lines),
         "steps": first_steps(request.user.clinic) if not lines else [],
         "needing": sum(line.need < Need.NO_PROGRAMME for line in lines),
+        "waiting": sum(line.need == Need.WAITING for line in lines),
         "on_course": sum(line.need == Need.ON_COURSE for line in lines),
         "without_programme": sum(line.need == Need.NO_PROGRAMME for line in lines),
         "chosen": chosen,
         "filtered": any(chosen.values()),
         "clinicians": clinicians,
+        "covers": request.user.covered_colleagues().exists(),
+        "shares": request.user.shared_clients.filter(archived_at=None).exists(),
         "schools": SCHOOLS.items(),
         "diagnoses": Client.Diagnosis.choices,
         "today": timezone.localdate(),
