@@ -337,7 +337,7 @@ def test_an_edit_that_is_on_its_way_arrives_also_where_the_page_is_left(desk, pe
     desk.locator("[data-item]").first.focus()
     with desk.expect_request("**/compose/edit/"):
         desk.keyboard.press("Delete")
-        desk.keyboard.press("Escape")  # Leave at once.
+        desk.locator("[data-back]").click()  # Leave at once.
     desk.wait_for_url(f"**/clients/{person.pk}/")
     assert until(
         lambda: len(draft_document(person)["items"]) == 1, 30
@@ -451,3 +451,36 @@ def test_a_task_is_found_by_another_word_and_chosen_by_arrow(desk):
     desk.keyboard.press("Enter")
     desk.keyboard.press("Escape")
     expect(desk.locator("[data-item] th")).to_have_count(1)
+
+
+def test_escape_closes_the_panel_and_never_leaves_a_draft(desk, site, person, clinician):
+    save_draft(person, simple_document(item("straw_hold"), item("hum_hold")), by=clinician)
+    desk.reload()
+    desk.locator("[data-item]").first.focus()
+    desk.keyboard.press("Enter")
+    expect(desk.locator("[data-panel]")).to_be_visible()
+    desk.keyboard.press("Escape")  # Leave the field.
+    desk.keyboard.press("Escape")
+    expect(desk.locator("[data-panel]")).to_have_count(0)
+    desk.keyboard.press("Escape")
+    close = desk.locator("[data-back]")
+    expect(close).to_be_focused()
+    assert desk.url.endswith("/compose/")
+    desk.keyboard.press("Enter")
+    desk.wait_for_url(f"**/clients/{person.pk}/")
+
+
+def test_the_first_field_of_a_form_has_the_focus(desk, site, person):
+    for path in (
+        "clients/new/",
+        f"clients/{person.pk}/record/change/",
+        f"clients/{person.pk}/prescribe/",
+        f"clients/{person.pk}/programmes/bring-in/",
+        f"clients/{person.pk}/rules/",
+    ):
+        desk.goto(f"{site}/{path}")
+        fields = "main form :is(input:not([type=hidden]), select, textarea)"
+        expect(desk.locator(fields).first).to_be_focused()
+    desk.goto(f"{site}/clients/new/")
+    desk.keyboard.press("Enter")
+    expect(desk.locator("[aria-invalid=true]").first).to_be_focused()

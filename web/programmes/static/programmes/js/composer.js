@@ -1,5 +1,6 @@
 // The composer: user actions become edits; the draft returns drawn, counted and checked.
 
+import { gettext } from "../../ui/js/words.js";
 import "../../ui/js/clinic.js";
 import { onKeys } from "../../ui/js/onkeys.js";
 import { requestsOf } from "./asking.js";
@@ -157,6 +158,17 @@ dragRows(stage, (item, at) => {
   edit("place_item", { item, at });
 });
 
+/** Escape closes the panel; it never leaves a draft, but puts the focus on the link that does. */
+function escape() {
+  if (chosen) {
+    openPanel(chosen);
+    return focusRow(focused);
+  }
+  document.querySelector("[data-back]").focus();
+  find("says").textContent = gettext("The draft is kept. Press Enter to close.");
+}
+const staysOpen = () => chosen || draft.waits || stage.querySelector("[data-forget]");
+
 const KEYS = {
   "+": () => palette.show("tasks"),
   "=": () => palette.show("tasks"),
@@ -194,6 +206,7 @@ addEventListener("beforeunload", (event) => draft.waits && event.preventDefault(
 onKeys(
   (key, { altKey, target }) => {
     if (key === "enter" && !target.closest("[data-item]")) return null;
+    if (key === "escape") return !document.querySelector("dialog[open]") && staysOpen() ? escape : null;
     return (altKey ? WITH_ALT : KEYS)[key];
   },
   { alt: true },
