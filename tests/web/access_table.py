@@ -121,6 +121,7 @@ ACCESS = {
     "catalogue:put_away": ("post", CLINICIANS_OWN),
     "record:picture": ("get", CLINICIANS_OWN),
     "decisions:board": ("get", CLINICIANS),
+    "decisions:overview": ("get", CLINICIANS),
     "decisions:undo_last": ("post", CLINICIANS),
     "decisions:rules": ("get", CLINICIANS_OWN),
     # The signed link grants access, and the page names nobody.

@@ -82,7 +82,7 @@ STEPS = ("typed", "entries", "recording", "simulated")
 
 NOTES = ("note", "note_pdf", "sign_note", "discard_note", "add_to_note")
 OF_THE_CLINIC = (
-    "decisions:board", "decisions:undo_last", "exports:without_names",
+    "decisions:board", "decisions:overview", "decisions:undo_last", "exports:without_names",
     "exports:without_names_columns", "exports:practice_schema", "clinic:opened",
     "clinic:erased",
 )  # fmt: skip
