@@ -153,3 +153,11 @@ def test_on_a_narrow_window_nothing_is_cut_off(page, site, clinician, person, ta
         "document.documentElement.scrollWidth - document.documentElement.clientWidth"
     )
     assert wide <= 0
+
+
+def test_the_board_is_printed_on_two_pages(desk, clinic, clinician):
+    for number in range(21):
+        ClientFactory(clinic=clinic, clinician=clinician, name=f"Client {number:02}")
+    desk.reload()
+    pages = re.findall(rb"/Type\s*/Page\b", desk.pdf(format="A4"))
+    assert 1 <= len(pages) <= 2

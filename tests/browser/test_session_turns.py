@@ -133,7 +133,8 @@ def test_strain_ends_loud_work_for_the_day(page, site, person, clinician):
     assert SelfReport.objects.get(kind="strain").value == {"said": True, "where": "throat"}
 
 
-def test_skip_asks_why_and_pause_keeps_the_place(page, site, person, short_one):
+def test_skip_asks_why_and_pause_keeps_the_place(page, site, person, short_one, settings):
+    settings.REFERENCE_TONE_S = 10  # Skip takes no key while the microphone listens.
     open_player(page, site, person.account)
     to_first_task(page)
     page.keyboard.press("p")
@@ -420,3 +421,22 @@ def test_an_answer_that_comes_late_reaches_the_screen(page, site, person, clinic
     assert until(lambda: (page.evaluate("0"), held)[1], 60)
     held[0].continue_()
     expect(sentence).to_contain_text("target")
+
+
+def test_a_helper_is_asked_once_who_answers(page, site, person, short_one):
+    helper = add_helper(person, name="Ana", relation="daughter")
+    open_player(page, site, helper.account)
+    at(page, "today")
+    page.keyboard.press("1")
+    at(page, "who_answers")
+    page.keyboard.press("2")
+    at(page, "safety")
+    said = SelfReport.objects.filter(kind="answered_by", value="helper")
+    assert until(lambda: said.count() == 1, 60)
+    page.reload()
+    at(page, "resume")
+    page.keyboard.press("2")
+    at(page, "today")
+    page.keyboard.press("1")
+    at(page, "safety")
+    assert until(lambda: said.count() == 2, 60)

@@ -3,8 +3,17 @@
 import pytest
 from playwright.sync_api import expect
 
-from tests.browser.conftest import at, open_player, programme, settled, through, to_first_task
+from tests.browser.conftest import (
+    STATE,
+    at,
+    open_player,
+    programme,
+    settled,
+    through,
+    to_first_task,
+)
 from tests.factories import item
+from tests.rehearsing import until
 from web.record.models import SelfReport, Session, Trial
 
 FAST = {"breath_in": 1, "breath_out": 1, "tempo": 120, "cycles": 1}
@@ -87,6 +96,27 @@ def test_by_touch_alone(browser, site, person, short_one):
     said = through(page, tap)
     assert len(said) == 3
     assert Trial.objects.count() == 3
+    context.close()
+
+
+def test_at_400_percent_zoom(browser, site, person, short_one):
+    """1280 × 1024 pixels at 400 %: every button can be scrolled to and clicked."""
+    context = browser.new_context(viewport={"width": 320, "height": 256})
+    page = open_player(context.new_page(), site, person.account)
+    at(page, "today")
+    page.get_by_role("button", name="As usual").click()
+    at(page, "safety")
+    page.get_by_role("button", name="None of these").click()
+    at(page, "task")
+
+    def click(key):
+        wide = "document.documentElement.scrollWidth > innerWidth"
+        assert not page.evaluate(wide), page.evaluate(STATE)
+        press = " " if key == "Space" else key
+        page.locator(f"[data-press='{press}']").locator("visible=true").first.click()
+
+    assert len(through(page, click)) == 3
+    assert until(lambda: Session.objects.filter(ending="done").exists(), 60)
     context.close()
 
 

@@ -62,6 +62,10 @@ def test_a_session_says_who_helped_whoever_sends_it(helper, person, task, as_cli
     assert helped == {with_help["key"]: helper, alone["key"]: None}
     page = as_clinician.get(f"/clients/{person.pk}/").content.decode()
     assert page.count("with Ana") == 1
+    assert "who answered the questions" not in page
+    send(as_client, entry(person, "mark", with_help, mark="answered_by", value="helper"))
+    page = as_clinician.get(f"/clients/{person.pk}/").content.decode()
+    assert page.count("with Ana, who answered the questions") == 1
     rows = csv.DictReader(
         io.StringIO(as_clinician.get(f"/clients/{person.pk}/sessions.csv").content.decode())
     )

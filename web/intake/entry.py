@@ -86,6 +86,7 @@ _REPORTS = {
     SelfReport.Kind.COMMENT: {"type": "string", "minLength": 1, "maxLength": 500},
     SelfReport.Kind.BOTHER: {"type": "integer", "minimum": 0, "maximum": 10},
     SelfReport.Kind.DEMANDS: {"enum": ["little", "usual", "much"]},
+    SelfReport.Kind.ANSWERED_BY: {"enum": ["client", "helper"]},
     SelfReport.Kind.DISTANCE: {"enum": ["right", "changed"]},
     SelfReport.Kind.SET_ASIDE: {
         "type": "object",

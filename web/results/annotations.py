@@ -4,13 +4,14 @@ from __future__ import annotations
 
 from datetime import date, datetime, time, timedelta
 from typing import TYPE_CHECKING, Any
+from uuid import UUID
 
 from django.utils.translation import gettext
 
 from reedcore.history import History
 from reedcore.history.dues import missed_days
 from web.record.history import practice_of
-from web.record.models import Session
+from web.record.models import SelfReport, Session
 from web.sound.models import Calibration
 
 if TYPE_CHECKING:
@@ -24,17 +25,34 @@ def practised_since(client: Client, first: date) -> History:
     return practice_of(client, since=datetime.combine(first, time(), client.zone))
 
 
-def place_labels(history: History) -> dict[str, str]:
-    """Return where or with whom each session was, unless at home and alone."""
+def place_labels(client: Client, history: History) -> dict[str, str]:
+    """Return where or with whom each session was, unless at home and alone; and whether the helper
+    answered the questions."""
     found = {}
+    answered = _answered_by_helper(client, history)
     for each in history.sessions:
         place = PLACES.get(each.place, "") if each.place != Session.Place.HOME else ""
-        helped = (
-            gettext("with {helped_by}").format(helped_by=each.helped_by) if each.helped_by else ""
-        )
+        helped = ""
+        if each.helped_by:
+            with_whom = (
+                gettext("with {helped_by}, who answered the questions")
+                if each.key in answered
+                else gettext("with {helped_by}")
+            )
+            helped = with_whom.format(helped_by=each.helped_by)
         if place or helped:
             found[str(each.key)] = ", ".join(str(part) for part in (place, helped) if part)
     return found
+
+
+def _answered_by_helper(client: Client, history: History) -> set[UUID]:
+    helped = [each.key for each in history.sessions if each.helped_by]
+    if not helped:
+        return set()
+    reports = client.self_reports.filter(
+        kind=SelfReport.Kind.ANSWERED_BY, value="helper", session__in=helped
+    )
+    return set(reports.values_list("session", flat=True))
 
 
 def surroundings_of(

@@ -169,7 +169,7 @@ def results_page(
         asked=asked,
         charts=charts,
         summaries=[each for each in reversed(summaries) if first <= each.on <= last],
-        place_labels=place_labels(history),
+        place_labels=place_labels(client, history),
         table=table,
         trend=figures.trend_words(course, series.figure.unit),
         mixed=figures.mixed_words(rows),

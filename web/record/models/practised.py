@@ -242,6 +242,7 @@ class SelfReport(models.Model):
         SET_ASIDE = "set_aside", gettext_lazy("whether a trial counts")
         ANSWER = "answer", gettext_lazy("answer to the clinic")
         MICROPHONE = "microphone", gettext_lazy("microphone check")
+        ANSWERED_BY = "answered_by", gettext_lazy("who answered the questions")
 
     key = models.UUIDField(primary_key=True, editable=False)
     client = models.ForeignKey(Client, on_delete=models.PROTECT, related_name="self_reports")

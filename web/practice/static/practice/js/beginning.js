@@ -1,6 +1,7 @@
 // The beginning of a session: paused or resting, continued, or chosen again.
 
 import { today } from "./day.js";
+import { remember, remembered } from "./device_settings.js";
 import { endSession } from "./ending.js";
 import { showOverForToday, paused, resting } from "./no_practice.js";
 import { confirmTakeover, claim } from "./one_session.js";
@@ -51,6 +52,7 @@ export async function begin(practice) {
   await claim(practice);
   if (demands) await practice.mark("demands", demands);
   if (!order.length) return rest(practice, day);
+  if (practice.plan.helper) await practice.mark("answered_by", await whoAnswers(practice));
   await practice.saveProgress({
     order,
     place: 0,
@@ -60,6 +62,27 @@ export async function begin(practice) {
     done: 0,
     skipped: 0,
   });
+}
+
+/** Who answers the questions with this helper: asked once on a device, and stored with each session. */
+async function whoAnswers(practice) {
+  const name = `answers-${practice.plan.helper}`;
+  const known = remembered(name);
+  if (known) return known;
+  const by = await ask(
+    "who_answers",
+    gettext("Who answers the questions?"),
+    [
+      { value: "client", words: gettext("The person who practises") },
+      { value: "helper", words: gettext("The helper") },
+    ],
+    {
+      above: lines([gettext("For example how hard it was. This device asks only once.")]),
+      interrupted: practice.interrupt.now,
+    },
+  );
+  remember(name, by);
+  return by;
 }
 
 function askWhetherToContinue(practice, kept) {

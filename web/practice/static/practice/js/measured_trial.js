@@ -189,7 +189,8 @@ export class MeasuredTrial extends KeptTry {
   }
 
   showSeconds(seconds) {
-    this.clock.textContent = tenths(seconds);
+    const text = tenths(seconds);
+    if (this.clock.textContent !== text) this.clock.textContent = text; // Setting it costs a layout.
   }
 
   /** Reports at once that the room hides the voice; only the clinic can tell a voice from the room. */
