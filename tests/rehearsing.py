@@ -98,12 +98,12 @@ class Site:
             raise SystemExit(done.stdout + done.stderr)
         return done.stdout.strip().splitlines()[-1] if done.stdout.strip() else ""
 
-    def starts(self) -> None:
+    def start(self) -> None:
         """Start a serving process and a worker."""
-        self.serves()
+        self.serve()
         self._runs("manage.py", "worker")
 
-    def serves(self) -> None:
+    def serve(self) -> None:
         """Start a serving process and wait until it answers."""
         host, port = self.address.split(":")
         words = ("-m", "uvicorn", "web.config.asgi:application", "--host", host, "--port", port)
@@ -135,7 +135,7 @@ class Site:
         serving = self.running.pop(0)
         serving.kill()
         serving.wait()
-        self.serves()
+        self.serve()
 
     def ends(self) -> None:
         """Stop it, as for a restart."""
@@ -155,7 +155,7 @@ class SiteBrowser:
         #: Answers of a load balancer without a site behind it; a person sees a broken page.
         self.refusals: list[str] = []
 
-    def asks(self, how: str, path: str, **more: object) -> requests.Response:
+    def request(self, how: str, path: str, **more: object) -> requests.Response:
         """Send a request as a load balancer would."""
         for _ in range(600):
             self.turn += 1
@@ -177,10 +177,10 @@ class SiteBrowser:
 
     def form(self, path: str, **fields: str) -> requests.Response:
         """Open a form and send it."""
-        self.asks("get", path)
-        return self.asks("post", path, data=fields)
+        self.request("get", path)
+        return self.request("post", path, data=fields)
 
-    def needs(self, answer: requests.Response) -> requests.Response:
+    def check_answer(self, answer: requests.Response) -> requests.Response:
         """Record unexpected answers, including redirects to the sign-in page."""
         if answer.status_code != 200 or answer.history:
             self.lost.append(f"{answer.status_code} {answer.url} {answer.text[:200]}")
@@ -214,14 +214,17 @@ class Device(SiteBrowser):
 
     def of_page(self, name: str) -> str:
         """Return a value of the page by name."""
-        page = self.needs(self.asks("get", "/practice/")).text
+        page = self.check_answer(self.request("get", "/practice/")).text
         return re.search(rf'data-{name}="([^"]+)"', page)[1]
 
-    def sends(self, kind: str, *, session: dict | None = None, **more: object) -> str:
+    def send(self, kind: str, *, session: dict | None = None, **more: object) -> str:
         """Send one entry; return its key."""
         key, said = self.entry(kind, session, more)
         body = {"entry": json.dumps(said), "sent_at": now()}
-        if self.needs(self.asks("post", "/practice/entries/", data=body)).status_code == 200:
+        if (
+            self.check_answer(self.request("post", "/practice/entries/", data=body)).status_code
+            == 200
+        ):
             self.arrived.append(key)
         return key
 
@@ -237,7 +240,9 @@ class Device(SiteBrowser):
         key, said = self.entry(kind, None, more)
         for _ in self.serving:
             files = {"sealed": sealed_to(to, said)}
-            answer = self.asks("post", "/practice/entries/", data={"sent_at": now()}, files=files)
+            answer = self.request(
+                "post", "/practice/entries/", data={"sent_at": now()}, files=files
+            )
             if answer.status_code == 200:
                 self.arrived.append(key)
                 return
@@ -252,12 +257,12 @@ class Device(SiteBrowser):
 
     def report_problem(self, page: str) -> None:
         """Report a problem, and check that the clinic has it."""
-        self.needs(self.asks("post", "/practice/stop/", json=self.stop(page)))
+        self.check_answer(self.request("post", "/practice/stop/", json=self.stop(page)))
 
-    def practises(self) -> None:
+    def practise(self) -> None:
         """Practise until stopped."""
         while self.going:
-            self.sends("timed", task=self.known["task"], seconds=4.0)
+            self.send("timed", task=self.known["task"], seconds=4.0)
             _a_moment()
 
 
@@ -269,7 +274,7 @@ class Desk(SiteBrowser):
         self.known, self.going, self.seen = known, True, 0
         self.form("/sign-in/", username="imre", password=known["password"])
 
-    def looks(self) -> None:
+    def look(self) -> None:
         """Open pages until stopped."""
         here = f"/clients/{self.known['client']}/"
         own = ("", "record/", "programmes/", "notes/", "practice-link/", "targets/")
@@ -277,7 +282,7 @@ class Desk(SiteBrowser):
         pages = [*clinics, *(here + each for each in own)]
         while self.going:
             for page in pages:
-                self.needs(self.asks("get", page))
+                self.check_answer(self.request("get", page))
                 self.seen += 1
 
 
@@ -319,7 +324,7 @@ class BothAtWork:
 
     def __init__(self, serving: list[str], known: dict) -> None:
         self.device, self.desk = Device(serving, known), Desk(serving, known)
-        work = (self.device.practises, self.desk.looks)
+        work = (self.device.practise, self.desk.look)
         self.threads = [threading.Thread(target=each, daemon=True) for each in work]
         for each in self.threads:
             each.start()

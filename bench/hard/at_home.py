@@ -174,13 +174,13 @@ def cases() -> Iterator[HomeRecording]:
         for gap_ms in (30, 60, 120, 250, 400):
             name = f"dropouts of {gap_ms} ms, {hz:.0f} Hz"
 
-            def dropping(name=name, hz=hz, gap_ms=gap_ms):
+            def with_gap(name=name, hz=hz, gap_ms=gap_ms):
                 sound, rng = _in_room(name, hz), rng_of(name + "-")
                 for at in rng.integers(2 * RATE, round((HELD_S - 0.5) * RATE), 3):
                     sound[at : at + gap_ms * RATE // 1000] = 0.0
                 return sound
 
-            yield HomeRecording("dropouts", name, dropping, midi)
+            yield HomeRecording("dropouts", name, with_gap, midi)
 
 
 def verdict_on(case: HomeRecording) -> tuple[str, str]:

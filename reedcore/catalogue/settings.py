@@ -146,7 +146,7 @@ def extras_of(task: Task) -> dict[str, Parameter]:
         for name, (measures, each) in EXTRAS.items()
         if task.measure in measures and task.breath_cue
     }
-    if "side" in words_allowed(task):
+    if "side" in allowed_codes(task):
         found["stretch_s"] = A_SIDE
     return found
 
@@ -156,7 +156,7 @@ def numbers_of(task: Task) -> dict[str, Parameter]:
     return {**task.parameters, **extras_of(task)}
 
 
-def words_allowed(task: Task) -> dict[str, tuple[Any, ...]]:
+def allowed_codes(task: Task) -> dict[str, tuple[Any, ...]]:
     """Return by name the values that a setting of a task may have: rungs of ladders and choices."""
     return dict(_allowed_codes(_traits(task)))
 

@@ -9,8 +9,11 @@ from .proposal import Proposal, Step
 
 
 class Need(IntEnum):
-    """The most pressing first. ``WAITING`` is on course, and has not answered yet; it has the largest
-    number because the others are stored."""
+    """The most pressing first.
+
+    ``WAITING`` is on course, and has not answered yet. Its number is the largest, because the
+    others are stored.
+    """
 
     STOP = 0
     WORSE = 1

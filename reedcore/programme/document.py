@@ -15,7 +15,7 @@ from typing import Any
 import jsonschema
 
 from reedcore.catalogue.ages import ADULT
-from reedcore.catalogue.settings import ladders_of, numbers_of, words_allowed
+from reedcore.catalogue.settings import allowed_codes, ladders_of, numbers_of
 from reedcore.catalogue.tasks import Task
 from reedcore.dose import Dose, DoseKind
 from reedcore.errors import Refusal
@@ -163,7 +163,7 @@ def _item_problems(
     if task is None:
         yield "no_such_task", {"task": item["task"]}
         return
-    numbers, words = numbers_of(task), words_allowed(task)
+    numbers, words = numbers_of(task), allowed_codes(task)
     for name, value in item.get("params", {}).items():
         parameter = numbers.get(name)
         if parameter is None or (isinstance(value, str) and name in words):

@@ -5,7 +5,7 @@ from dataclasses import replace
 from typing import Any
 
 from reedcore.catalogue.pairs import TUBE_NUMBERS
-from reedcore.catalogue.settings import numbers_of, words_allowed
+from reedcore.catalogue.settings import allowed_codes, numbers_of
 from reedcore.catalogue.tasks import Task, easier_tasks
 from reedcore.devices.bores import ALIKE
 
@@ -42,7 +42,7 @@ def has_props(task: Task, owned: Collection[str] | None) -> bool:
 
 def _fitting(params: Mapping[str, Any], other: Task) -> Iterator[tuple[str, Any]]:
     """Return numbers within the other task's limits, and choices that it has too."""
-    numbers, words = numbers_of(other), words_allowed(other)
+    numbers, words = numbers_of(other), allowed_codes(other)
     for name, value in params.items():
         if isinstance(value, str):
             if value in words.get(name, ()):
