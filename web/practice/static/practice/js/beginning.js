@@ -71,10 +71,10 @@ async function whoAnswers(practice) {
   if (known) return known;
   const by = await ask(
     "who_answers",
-    gettext("Who answers the questions?"),
+    gettext("Does the helper answer the questions?"),
     [
-      { value: "client", words: gettext("The person who practises") },
-      { value: "helper", words: gettext("The helper") },
+      { value: "client", words: gettext("No, the person who practises") },
+      { value: "helper", words: gettext("Yes, the helper") },
     ],
     {
       above: lines([gettext("For example how hard it was. This device asks only once.")]),
