@@ -1,7 +1,7 @@
 """Ranges of pitch, and the distance of the speaking pitch from the comfortable one.
 
 A glide range, a held range and a comfortable range are three things; a value never says which it is
-by itself, so whoever keeps one keeps its name with it.
+by itself, so store its name with it.
 """
 
 from __future__ import annotations

@@ -75,7 +75,7 @@ def test_wrong_passwords_are_counted_for_the_account_from_wherever_they_come(cli
         "Too many wrong passwords for this user name. Nothing was changed. Wait one hour, or reset your password by email."
         in page.content.decode()
     )
-    # Nobody else is locked out.
+    # Other users are not locked out.
     other = ClinicianFactory(clinic=clinician.clinic)
     said = {"username": other.username, "password": PASSWORD}
     assert (

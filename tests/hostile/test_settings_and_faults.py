@@ -165,7 +165,7 @@ def test_known_and_unknown_names_are_limited_alike_and_by_address(clinician, nam
     answers = [sign_in(name) for _ in range(8)]
     assert answers[0] == 200
     assert answers[-1] == 429
-    if name == clinician.username:  # Nobody can lock a colleague's name from elsewhere.
+    if name == clinician.username:  # A stranger cannot lock a colleague's name.
         assert sign_in(name, PASSWORD, REMOTE_ADDR="10.1.2.3") == 302
 
 

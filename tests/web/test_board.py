@@ -220,6 +220,8 @@ def test_filters_are_remembered_until_all_are_shown(as_clinician, five, clinic):
     assert needs(as_clinician) == []  # Remembered without an address.
     assert needs(as_clinician, "?clinician=") != []
     assert needs(as_clinician) != []
+    assert needs(as_clinician, f"?clinician={'9' * 5000}&school=x%00y") != []
+    assert len(str(dict(as_clinician.session))) < 1000  # Only known values are remembered.
 
 
 def test_shared_and_covered_clients_can_be_shown_alone(as_clinician, five, clinic, clinician):
@@ -247,7 +249,7 @@ def test_a_contacted_client_is_waited_for_and_not_on_course(as_clinician, person
     )  # fmt: skip
     ((code, names),) = needs(as_clinician)
     assert (code, names) == ("waiting", [person.name])
-    assert "no answer and no practice since" in line_of(as_clinician, person).reason
+    assert "No answer and no practice since" in line_of(as_clinician, person).reason
     sat(prescribed, 0, "yyy")
     ((code, _),) = needs(as_clinician)
     assert code != "waiting"

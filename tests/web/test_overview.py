@@ -11,6 +11,7 @@ from django.utils import timezone
 from tests.factories import ClientFactory, ClinicianFactory, prescribe
 from tests.web.signing_in import signed_in
 from tests.web.test_access import a_stop
+from web.decisions import client_status
 from web.decisions.overview import overview_of
 from web.record.models import Decision
 
@@ -48,6 +49,22 @@ def test_clients_are_counted_by_need_in_the_order_of_names(as_clinician, clients
     assert dict(figures.adherence)["nothing due"] == 3
 
 
+def test_two_clinicians_of_one_name_are_counted_apart(clinic, clients, colleague):
+    namesake = ClinicianFactory(clinic=clinic, first_name="Abel", last_name="Amsel")
+    ClientFactory(clinic=clinic, clinician=namesake)
+    names = [each.name for each in overview_of(clinic).caseloads]
+    assert names.count("Abel Amsel") == 2
+
+
+def test_a_status_that_could_not_be_computed_is_not_known(clinic, clients, monkeypatch):
+    def fails(*_):
+        raise RuntimeError
+
+    monkeypatch.setattr(client_status, "_compute_status", fails)
+    adherence = dict(overview_of(clinic).adherence)
+    assert (adherence["not known"], adherence["nothing due"]) == (3, 0)
+
+
 def test_stops_programmes_and_goals(clinic, clients, clinician):
     one, two, _ = clients
     prescribe(one, by=clinician)
@@ -70,7 +87,7 @@ def test_stops_programmes_and_goals(clinic, clients, clinician):
 
 def test_the_file_holds_every_figure_and_unknown_is_empty(as_clinician, clients):
     response = as_clinician.get(reverse("decisions:overview") + "?form=csv")
-    rows = list(csv.DictReader(io.StringIO(response.getvalue().decode())))
+    rows = list(csv.DictReader(io.StringIO(response.content.decode())))
     assert {row["section"] for row in rows} == {"caseload", "adherence", "stops", "goals"}
     (hours,) = [row for row in rows if row["group"] == "median hours to a decision"]
     assert hours["value"] == ""

@@ -64,7 +64,7 @@ def test_what_cannot_be_is_refused_beside_its_field(as_clinician, person, field,
     assert f'id="id_{field}_error"' in page
     assert says in page
     assert current_task(person) is None
-    # None of the typed text is lost.
+    # The typed text is kept.
     if field != "target_s":
         assert 'value="15"' in page
 

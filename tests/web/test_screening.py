@@ -116,7 +116,7 @@ def test_who_allowed_what_is_kept_whole_or_not_at_all(as_clinician, person):
     said_so = {"who_pressure": "Dr. Wen", "on_pressure": "2026-10-01"}
     page = ask(as_clinician, person, "caution_pressure", **said_so).content.decode()
     assert "Enter who, when and what, or leave all three empty." in page
-    assert 'value="Dr. Wen"' in page  # None of the typed text is lost.
+    assert 'value="Dr. Wen"' in page  # The typed text is kept.
     assert not Screen.objects.exists()
     late = {**said_so, "what_pressure": "short holds", "on_pressure": "2199-01-01"}
     assert (

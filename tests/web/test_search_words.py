@@ -18,7 +18,7 @@ const { tasks, words } = JSON.parse(await new Response(process.stdin).text());
 const first = (typed) => search(tasks, typed)[0]?.task.code ?? "";
 console.log(JSON.stringify(Object.fromEntries(words.map((each) => [each, first(each)]))));
 """
-#: Search words → the tasks of which one is meant. Written before anyone looked at the synonyms.
+#: Search words → the possible tasks. Written before anyone looked at the synonyms.
 WORDS = {
     "humming": {"hum_hold"}, "hum": {"hum_hold"}, "sustained vowel": {"held_note_on_ah", "strong_ah"},
     "maximum phonation": {"held_note_on_ah"}, "mpt": {"held_note_on_ah"}, "belly breathing": {"belly_hand"},

@@ -172,7 +172,7 @@ def test_the_best_can_be_overruled_only_with_a_reason(as_clinician, sheet, perso
     assert found(sheet).longest_vowel.seconds == 12.0
     act(as_clinician, other, "choose")
     assert found(sheet).longest_vowel.seconds == 15.0
-    # Who changed the record: entered, accepted, and no longer accepted.
+    # The users of each change: entered, accepted, and no longer accepted.
     changes = other.history.order_by("history_date")
     assert [change.chosen for change in changes] == [False, True, False]
     assert changes.last().history_user == clinician

@@ -98,7 +98,7 @@ def test_every_file_can_be_taken_before_anything_was_practised(as_clinician, per
 
 @pytest.fixture
 def alike(person, prescribed, clinic, clinician):
-    """Five similar clients, one of whom practised for three weeks; and Tamsin, who differs."""
+    """Five similar clients, one with three weeks of practice; and Tamsin, who differs."""
     practised(prescribed, days=range(4, 0, -1))
     traits = {"clinic": clinic, "diagnosis": "neuro", "age_band": "40-59", "voice": "bass"}
     others = [ClientFactory(name=f"Bram Okonjo-Hale {n}", **traits) for n in range(5)]

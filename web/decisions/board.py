@@ -226,7 +226,7 @@ def line_of(client: Client, status: Any, catalogue: Any) -> BoardLine:
     if not status.proposed:
         reason = _stop_words(status, client) or _on_course_words(status.fortnight)
         if status.board_need is Need.WAITING:
-            asked = gettext("Contacted on {day}, no answer and no practice since.")
+            asked = gettext("Contact decided on {day}. No answer and no practice since.")
             reason = f"{asked.format(day=short_day(status.waiting_since))} {reason}"
         return BoardLine(client, status, status.board_need, reason, 0, row)
     first = status.proposed[0]

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections import Counter
+from collections import Counter, defaultdict
 from collections.abc import Iterable
 from dataclasses import dataclass
 from datetime import datetime, timedelta
@@ -114,14 +114,16 @@ def overview_of(clinic: Clinic) -> Overview:
 
 
 def _caseloads(clients: Iterable, known: dict[int, ClientStatus]) -> tuple[Caseload, ...]:
-    by_name: dict[str, Counter[Need]] = {}
+    names: dict[int | None, str] = {}
+    needs: dict[int | None, Counter[Need]] = defaultdict(Counter)
     for client in clients:
-        name = client.clinician.get_full_name() if client.clinician else gettext("no clinician")
-        by_name.setdefault(name, Counter())[known[client.pk].board_need] += 1
-    return tuple(
-        Caseload(name, tuple(counts[need] for need in NEEDS))
-        for name, counts in sorted(by_name.items(), key=lambda each: each[0].casefold())
-    )
+        key, clinician = client.clinician_id, client.clinician
+        names[key] = clinician.get_full_name() if clinician else gettext("no clinician")
+        needs[key][known[client.pk].board_need] += 1
+    caseloads = [
+        Caseload(names[key], tuple(counts[need] for need in NEEDS)) for key, counts in needs.items()
+    ]
+    return tuple(sorted(caseloads, key=lambda each: each.name.casefold()))
 
 
 def _adherence(known: Iterable[ClientStatus]) -> tuple[tuple[str, int], ...]:
@@ -130,12 +132,16 @@ def _adherence(known: Iterable[ClientStatus]) -> tuple[tuple[str, int], ...]:
         gettext("50 to 79%"),
         gettext("under 50%"),
         gettext("nothing due"),
+        gettext("not known"),
     )
-    counts = Counter(_adherence_group(each.fortnight.get("adherence")) for each in known)
+    counts = Counter(_adherence_group(each) for each in known)
     return tuple((name, counts[group]) for group, name in enumerate(names))
 
 
-def _adherence_group(share: float | None) -> int:
+def _adherence_group(status: ClientStatus) -> int:
+    if status.fault:
+        return 4
+    share = status.fortnight["adherence"]
     if share is None:
         return 3
     return 0 if share >= GOOD else 1 if share >= SOME else 2

@@ -127,7 +127,7 @@ REASONS = Words(
         ),
     }
 )
-#: What has declined, by the figures available.
+#: The declining quantity, by the figures available.
 _WORSE = Words(
     {
         "now_s": gettext_noop(

@@ -250,7 +250,7 @@ def _flags(client: Client, dizzy_before: int, *, is_child: bool) -> dict[str, An
     return {
         flag.value: {
             "words": CHILD_FLAGS[flag] if is_child else CLIENT_FLAGS[flag],
-            # What an adult beside a child reads.
+            # The text for an adult with a child.
             "adult": CLIENT_FLAGS[flag] if is_child else "",
             "advice": CLIENT_ADVICE[TIERS[flag]].format(emergency_number=number),
             "ends": found.ends_session,

@@ -32,7 +32,7 @@ class JobRun(models.Model):
     job = models.CharField(max_length=12, choices=Job, db_column="what")
     finished_at = models.DateTimeField(default=timezone.now, db_column="at")
     succeeded = models.BooleanField()
-    #: What was written or sent, or why not.
+    #: The result: rows written, emails sent, or the error.
     message = models.CharField(max_length=500, blank=True, db_column="words")
 
     class Meta:

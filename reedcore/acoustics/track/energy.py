@@ -10,7 +10,7 @@ from .frames import Array
 
 #: At or above this a sample counts as clipped: one step below full scale in 16 bits.
 _FULL_SCALE = 1.0 - 2.0**-15
-#: What :data:`SUMMED` counts: samples, and completed steps.
+#: The counts in :data:`SUMMED`: samples, and completed steps.
 SAMPLES, STEPS = 0, 1
 
 

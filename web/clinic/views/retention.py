@@ -12,7 +12,6 @@ from django.utils import timezone
 from django.utils.translation import gettext
 from django.views.decorators.http import require_GET, require_http_methods, require_POST
 
-from reedcore.formats.table_csv import write_table
 from web.accounts.access import lead_only
 from web.accounts.access_log import access_log_entries
 from web.accounts.models import AccessLogEntry, User
@@ -21,6 +20,7 @@ from web.clients.actions.erasing import NotErasable, plan_erasure, rows_of_clien
 from web.clients.models import Erasure
 from web.clients.queries import client_seen_by
 from web.ui.dates import full_day
+from web.ui.files import csv_response
 
 from ..access_log_file import AccessLogRow, access_log_rows
 from ..wording import page_words, record_contents
@@ -42,10 +42,8 @@ def access_log_page(request: SignedInRequest) -> HttpResponse:
     lines = access_log_entries(clinic, **asked)
     names = dict(clinic.clients.values_list("pk", "name"))
     if request.GET.get("form") == "csv":
-        text = write_table(AccessLogRow, access_log_rows(lines[:MOST_EXPORTED], names))
-        response = HttpResponse(text, content_type="text/csv; charset=utf-8")
-        response["Content-Disposition"] = 'attachment; filename="access-log.csv"'
-        return response
+        rows = access_log_rows(lines[:MOST_EXPORTED], names)
+        return csv_response(AccessLogRow, rows, name="access-log")
     page = Paginator(lines, PER_PAGE).get_page(request.GET.get("page"))
     for line in page:
         line.name = names.get(

@@ -44,9 +44,8 @@ REMEMBERED = "board_filters"
 @looking
 def board(request: SignedInRequest) -> HttpResponse:
     """Show the board, with filters; without one all clients of the clinic."""
-    if any(name in request.GET for name in FILTERS):
-        request.session[REMEMBERED] = {name: request.GET.get(name, "") for name in FILTERS}
-    asked = request.session.get(REMEMBERED, {})
+    is_asked = any(name in request.GET for name in FILTERS)
+    asked = request.GET if is_asked else request.session.get(REMEMBERED, {})
     clinicians = User.objects.filter(clinic=request.user.clinic, role=User.Role.CLINICIAN)
     chosen = {
         "clinician": _allowed_value(
@@ -55,6 +54,8 @@ def board(request: SignedInRequest) -> HttpResponse:
         "school": _allowed_value(asked.get("school"), set(SCHOOLS)),
         "diagnosis": _allowed_value(asked.get("diagnosis"), Client.Diagnosis.values),
     }
+    if is_asked:
+        request.session[REMEMBERED] = chosen
     lines = lines_for(
         request.user,
         now=timezone.now(),

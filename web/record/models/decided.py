@@ -21,7 +21,7 @@ class Decision(models.Model):
         CLIENTS_WISH = "clients_wish", gettext_lazy("client preference")
 
     client = models.ForeignKey(Client, on_delete=models.PROTECT, related_name="decisions")
-    #: None for a client without a programme.
+    #: Empty for a client without a programme.
     task = models.ForeignKey(
         PrescribedTask, on_delete=models.PROTECT, related_name="decisions", null=True
     )

@@ -136,7 +136,7 @@ class Trial(models.Model):
     #: Part of a contrast pair; a deliberately poor one is excluded from bests, trends and
     #: decisions.
     role = models.CharField(max_length=4, blank=True, choices=[("poor", "poor"), ("good", "good")])
-    #: What this session asked if it differed from the task.
+    #: The target of this session if it differed from the task's.
     set_s = models.FloatField(null=True)
     performed_at = models.DateTimeField()
     received_at = clinic_now()

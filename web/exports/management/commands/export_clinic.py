@@ -18,7 +18,7 @@ class Command(BaseCommand):
     help = "Exports all data of a clinic to an empty folder, with one archive per client."
 
     def add_arguments(self, parser: CommandParser) -> None:
-        """Return where to, and of which clinic."""
+        """Add the folder, and the clinic if there are several."""
         parser.add_argument("folder", type=Path)
         parser.add_argument("--clinic", help="name of the clinic, if there are several")
 

@@ -64,7 +64,7 @@ export async function begin(practice) {
   });
 }
 
-/** Who answers the questions with this helper: asked once on a device, and stored with each session. */
+/** Returns who answers the questions with this helper: asked once on a device, and stored with each session. */
 async function whoAnswers(practice) {
   const name = `answers-${practice.plan.helper}`;
   const known = remembered(name);

@@ -11,7 +11,7 @@ import { filled, gettext } from "../../ui/js/words.js";
 
 const root = document.querySelector("[data-player]");
 
-/** What this client's cautions mean at home, before a long session. */
+/** Shows the advice for this client's cautions before a long session. */
 async function showAdvice(practice) {
   const { advice = [] } = practice.plan;
   if (!advice.length || practice.isQuick) return;
