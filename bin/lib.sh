@@ -4,6 +4,8 @@ ROOT=$(cd -P "$(dirname "${BASH_SOURCE[0]}")/.." && pwd)
 LOCAL=$ROOT/.local
 VENV=$ROOT/.venv
 mkdir -p "$LOCAL"
+# Some machines turn off Python's bytecode cache; every process would then compile all modules again.
+unset PYTHONDONTWRITEBYTECODE
 
 say() { printf '\033[1m· %s\033[0m\n' "$*"; }
 fail() { printf '\033[31m%s\033[0m\n' "$*" >&2; exit 1; }

@@ -8,8 +8,8 @@ from dataclasses import dataclass
 from typing import Any, Literal
 
 import numpy as np
+import scipy
 from numpy.typing import NDArray
-from scipy.io import wavfile
 
 from reedcore.errors import EmptyRecording, NotARecording
 
@@ -47,8 +47,8 @@ def read_wav(data: bytes) -> Recording:
         raise NotARecording(detail=f"more than {MOST_CHUNKS} chunks")
     try:
         with warnings.catch_warnings():
-            warnings.simplefilter("ignore", wavfile.WavFileWarning)
-            rate_hz, samples = wavfile.read(io.BytesIO(data))
+            warnings.simplefilter("ignore", scipy.io.wavfile.WavFileWarning)
+            rate_hz, samples = scipy.io.wavfile.read(io.BytesIO(data))
     except EmptyRecording:
         raise
     except Exception as error:  # scipy raises various errors for a broken header.
@@ -78,5 +78,5 @@ def write_wav(samples: NDArray[np.floating[Any]], rate_hz: int) -> bytes:
     """Return a 16-bit WAV file of floats with full scale at ±1; larger values are clipped."""
     pcm = np.round(np.clip(samples, -1.0, 1.0) * 32767.0).astype("<i2")
     out = io.BytesIO()
-    wavfile.write(out, rate_hz, pcm)
+    scipy.io.wavfile.write(out, rate_hz, pcm)
     return out.getvalue()

@@ -9,8 +9,8 @@ from itertools import pairwise
 from math import isfinite
 
 import numpy as np
+import scipy
 from numpy.typing import NDArray
-from scipy.ndimage import uniform_filter1d
 
 from ..middle import middle_of
 from ..runs import Stretch, runs
@@ -93,7 +93,7 @@ def trim_other_voices(frames: Frames, stretch: Stretch) -> Stretch:
     levels = frames.voice_band_dbfs[start:end]
     if len(levels) < 4 * LEAP_FRAMES:
         return stretch
-    usual = uniform_filter1d(np.maximum(levels, FAINTEST_DBFS), NEAR, mode="nearest")
+    usual = scipy.ndimage.uniform_filter1d(np.maximum(levels, FAINTEST_DBFS), NEAR, mode="nearest")
     faded = middle_of(levels) - OTHER_DB
     loud = np.flatnonzero(usual > faded)
     if not loud.size or _softens_repeatedly(frames[start + loud[0] : start + loud[-1] + 1], faded):

@@ -11,7 +11,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
-from scipy.ndimage import median_filter
+import scipy
 
 from ..middle import middle_of
 from ..moves.flutter import FLUTTER_HZ
@@ -74,7 +74,7 @@ def _local_level(levels: Array, sounding: Mask) -> Array:
     if not at.size:
         return np.full(levels.size, middle_of(levels))
     over = round(ABOUT_S / ENERGY_STEP_S)
-    about = median_filter(levels[at], min(over, at.size), mode="nearest")
+    about = scipy.ndimage.median_filter(levels[at], min(over, at.size), mode="nearest")
     return np.interp(np.arange(levels.size), at, about)
 
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from enum import StrEnum
 
 import numpy as np
-from scipy.ndimage import median_filter
+import scipy
 
 from ..middle import middle_of
 from ..moves.flutter import step_levels
@@ -59,7 +59,10 @@ def is_whispered(part: Frames) -> bool:
     cents = 1200.0 * np.log2(heard.pitch_hz[heard.periodic])
     if not cents.size:
         return True
-    leaps = np.abs(cents - median_filter(cents, NEIGHBOURS, mode="nearest")) > LEAPING_CENTS
+    leaps = (
+        np.abs(cents - scipy.ndimage.median_filter(cents, NEIGHBOURS, mode="nearest"))
+        > LEAPING_CENTS
+    )
     return bool(np.mean(leaps) > MOST_LEAPING)
 
 

@@ -5,8 +5,8 @@ from __future__ import annotations
 from math import isfinite, nan
 
 import numpy as np
+import scipy
 from numpy.typing import NDArray
-from scipy.ndimage import uniform_filter1d
 
 from ..settings import WORKING_RATE_HZ
 
@@ -29,7 +29,7 @@ def onset_rise_ms(samples: NDArray[np.float32], *, start_s: float, pitch_hz: flo
         return nan
     period = max(1, round(WORKING_RATE_HZ / pitch_hz))
     power = samples[first:last].astype(np.float64) ** 2
-    envelope = np.sqrt(uniform_filter1d(power, period, mode="nearest"))
+    envelope = np.sqrt(scipy.ndimage.uniform_filter1d(power, period, mode="nearest"))
     plateau = float(np.median(envelope[-round(0.2 * WORKING_RATE_HZ) :]))
     reached = np.flatnonzero(envelope >= 0.9 * plateau)
     if not reached.size:

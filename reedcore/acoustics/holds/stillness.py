@@ -9,8 +9,8 @@ that speech detectors look for (Proc IEEE ICASSP 1997;2:1331–1334), taken with
 from __future__ import annotations
 
 import numpy as np
+import scipy
 from numpy.typing import NDArray
-from scipy.ndimage import median_filter, percentile_filter, uniform_filter1d
 
 from ..runs import Mask, Stretch
 from ..track.frames import Array, Frames
@@ -65,7 +65,7 @@ def movement_db(frames: Frames) -> Array:
     moved = np.zeros(len(frames))
     if len(frames) <= 2 * REACH:
         return moved
-    smooth = uniform_filter1d(frames.bands, SMOOTHED, axis=0, mode="constant")
+    smooth = scipy.ndimage.uniform_filter1d(frames.bands, SMOOTHED, axis=0, mode="constant")
     levels = 10.0 * np.log10(np.maximum(smooth, 1e-12))
     levels = np.maximum(levels, levels.max(axis=1, keepdims=True) - FAINT_DB)
     levels -= levels.mean(axis=1, keepdims=True)
@@ -88,7 +88,10 @@ def on_one_note(piece: Frames) -> Mask:
     if not heard.size:
         return np.zeros(len(piece), dtype=bool)
     cents = 1200.0 * np.log2(_pitch_throughout(piece, heard))
-    high, low = (percentile_filter(cents, each, NOTE_FRAMES, mode="nearest") for each in (85, 15))
+    high, low = (
+        scipy.ndimage.percentile_filter(cents, each, NOTE_FRAMES, mode="nearest")
+        for each in (85, 15)
+    )
     return np.asarray(high - low < ONE_NOTE_CENTS)
 
 
@@ -103,15 +106,20 @@ def moves_evenly(piece: Frames) -> Mask:
     if heard.size < EVENLY_FRAMES:
         return np.zeros(len(piece), dtype=bool)
     cents = 1200.0 * np.log2(_pitch_throughout(piece, heard))
-    course = median_filter(cents, OUTLIERS, mode="nearest")
+    course = scipy.ndimage.median_filter(cents, OUTLIERS, mode="nearest")
     # Residual of a line through each window: the remaining variance of the pitch.
-    mean, places = uniform_filter1d(course, EVENLY_FRAMES), np.arange(len(course), dtype=float)
-    middle = uniform_filter1d(places, EVENLY_FRAMES)
-    spread = uniform_filter1d(course**2, EVENLY_FRAMES) - mean**2
-    along = uniform_filter1d(places * course, EVENLY_FRAMES) - middle * mean
-    width = np.maximum(uniform_filter1d(places**2, EVENLY_FRAMES) - middle**2, 1e-9)
+    mean, places = (
+        scipy.ndimage.uniform_filter1d(course, EVENLY_FRAMES),
+        np.arange(len(course), dtype=float),
+    )
+    middle = scipy.ndimage.uniform_filter1d(places, EVENLY_FRAMES)
+    spread = scipy.ndimage.uniform_filter1d(course**2, EVENLY_FRAMES) - mean**2
+    along = scipy.ndimage.uniform_filter1d(places * course, EVENLY_FRAMES) - middle * mean
+    width = np.maximum(scipy.ndimage.uniform_filter1d(places**2, EVENLY_FRAMES) - middle**2, 1e-9)
     left = np.sqrt(np.maximum(spread - along**2 / width, 0.0))
-    near = uniform_filter1d((np.abs(cents - course) < ONE_NOTE_CENTS).astype(float), EVENLY_FRAMES)
+    near = scipy.ndimage.uniform_filter1d(
+        (np.abs(cents - course) < ONE_NOTE_CENTS).astype(float), EVENLY_FRAMES
+    )
     return np.asarray((left < EVENLY_CENTS) & (near > MOSTLY))
 
 
@@ -120,8 +128,10 @@ def mouth_still(piece: Frames) -> Mask:
     heard = np.flatnonzero(piece.periodic)
     if not heard.size:
         return np.zeros(len(piece), dtype=bool)
-    middle = median_filter(movement_db(piece), MOVEMENT_FRAMES, mode="nearest")
-    pitch = median_filter(_pitch_throughout(piece, heard), MOVEMENT_FRAMES, mode="nearest")
+    middle = scipy.ndimage.median_filter(movement_db(piece), MOVEMENT_FRAMES, mode="nearest")
+    pitch = scipy.ndimage.median_filter(
+        _pitch_throughout(piece, heard), MOVEMENT_FRAMES, mode="nearest"
+    )
     sparse = np.clip(pitch / SPARSE_HZ, 1.0, SPARSEST)
     return np.asarray(middle < STILL_DB * sparse)
 

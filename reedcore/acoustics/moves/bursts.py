@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from itertools import pairwise
 
 import numpy as np
-from scipy.ndimage import uniform_filter1d
+import scipy
 
 from ..runs import runs
 from ..settings import HOP_S
@@ -65,7 +65,7 @@ def bursts_of(frames: Frames) -> Bursts:
     if known.size < _SMOOTHED:
         return Bursts(())
     level = np.where(np.isfinite(level), level, known.min())
-    smooth = uniform_filter1d(level, _SMOOTHED, mode="nearest")
+    smooth = scipy.ndimage.uniform_filter1d(level, _SMOOTHED, mode="nearest")
     room, loudest = (float(np.percentile(smooth, share)) for share in (5, 98))
     if loudest - room < OUT_OF_ROOM_DB:
         return Bursts(())

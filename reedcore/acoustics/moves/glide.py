@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from enum import StrEnum
 
 import numpy as np
-from scipy.ndimage import median_filter, uniform_filter1d
+import scipy
 
 from ..holds.breaks import Break
 from ..holds.stretches import held_stretches
@@ -194,7 +194,8 @@ def _drop_bubble_frames(semitones: Array) -> Array:
     known = np.flatnonzero(np.isfinite(clean))
     values, half = clean[known], BESIDE_FRAMES // 2
     sides = [
-        median_filter(values, BESIDE_FRAMES, mode="nearest", origin=way * half) for way in (1, -1)
+        scipy.ndimage.median_filter(values, BESIDE_FRAMES, mode="nearest", origin=way * half)
+        for way in (1, -1)
     ]
     lower, higher = np.minimum(*sides), np.maximum(*sides)
     clean[known[(values < lower - BUBBLE_ST) | (values > higher + BUBBLE_ST)]] = np.nan
@@ -258,9 +259,11 @@ def _extremes(semitones: Array) -> tuple[float, float]:
 def _segments(semitones: Array, start: int) -> tuple[Segment, ...]:
     at = np.arange(semitones.size)
     known = np.isfinite(semitones)
-    track = median_filter(np.interp(at, at[known], semitones[known]), 5, mode="nearest")
+    track = scipy.ndimage.median_filter(
+        np.interp(at, at[known], semitones[known]), 5, mode="nearest"
+    )
     width = round(SLOPE_OVER_S / HOP_S)
-    slope = uniform_filter1d(np.gradient(track, HOP_S), width, mode="nearest")
+    slope = scipy.ndimage.uniform_filter1d(np.gradient(track, HOP_S), width, mode="nearest")
     sign = np.where(np.abs(slope) < STAYING_ST_PER_S, 0, np.sign(slope)).astype(int)
     pieces: list[list[int]] = []  # [sign, first, after]
     for index, value in enumerate(sign.tolist()):
@@ -310,7 +313,7 @@ def _join_neighbours(pieces: list[list[int]]) -> list[list[int]]:
 def _move_sizes(semitones: Array) -> list[float]:
     """Return the size of each move between turns, up positive; a slow glide is one move."""
     known = semitones[np.isfinite(semitones)]
-    track = median_filter(known, min(WAY_OVER, known.size), mode="nearest")
+    track = scipy.ndimage.median_filter(known, min(WAY_OVER, known.size), mode="nearest")
     ways: list[float] = []
     turn = low = high = float(track[0])
     going = 0

@@ -8,8 +8,8 @@ from enum import StrEnum
 from math import nan
 
 import numpy as np
+import scipy
 from numpy.typing import NDArray
-from scipy.ndimage import binary_dilation, uniform_filter1d
 
 from ..holds.another import FAINTEST_DBFS
 from ..holds.stretches import sounding_frames
@@ -123,7 +123,7 @@ def speech_of(frames: Frames, sound: NDArray[np.float32] | None = None) -> Speec
     # Consonants sound too, but noise alone is not speech: search from the first voice to the last.
     loud = np.zeros_like(heard)
     for within_db, apart_s in CONSONANTS:
-        beside = binary_dilation(voiced, iterations=round(apart_s / HOP_S))
+        beside = scipy.ndimage.binary_dilation(voiced, iterations=round(apart_s / HOP_S))
         loud |= heard & beside & (frames.level_dbfs > loudest - within_db)
     breaths = _breaths(heard, heard & ~sounding, frames)
     said = runs((loud | voiced) & ~breaths, joining=round(PAUSE_S / HOP_S))
@@ -161,7 +161,7 @@ def _own(sounding: Mask, frames: Frames) -> tuple[Mask, Mask, float, bool]:
         Voiced frames near the microphone; those of the speaker; the level of the speaker (dBFS);
         and whether another voice may be among them.
     """
-    power = uniform_filter1d(frames.voice_band.mean(axis=1), SMOOTHED)
+    power = scipy.ndimage.uniform_filter1d(frames.voice_band.mean(axis=1), SMOOTHED)
     levels = 10.0 * np.log10(np.maximum(2.0 * power, 1e-12))
     loud = float(np.percentile(levels[sounding], LOUD_SHARE))
     near = sounding & (levels > loud - FAINT_DB)
@@ -180,7 +180,7 @@ def _syllables(voiced: Mask, frames: Frames) -> int:
 
     Source: Behav Res Methods 2009;41:385-390.
     """
-    power = uniform_filter1d(frames.voice_band.mean(axis=1), NUCLEUS_FRAMES)
+    power = scipy.ndimage.uniform_filter1d(frames.voice_band.mean(axis=1), NUCLEUS_FRAMES)
     levels = 10.0 * np.log10(np.maximum(2.0 * power, 1e-12))
     count, dip, peak = 0, np.inf, -np.inf
     rising = True
@@ -198,7 +198,7 @@ def _syllables(voiced: Mask, frames: Frames) -> int:
 
 def _room_dbfs(levels: Array, voiced: Mask) -> float:
     """Return the room level between words, without breaths and consonants (dBFS)."""
-    apart = ~binary_dilation(voiced, iterations=round(ROOM_APART_S / HOP_S))
+    apart = ~scipy.ndimage.binary_dilation(voiced, iterations=round(ROOM_APART_S / HOP_S))
     if np.count_nonzero(apart) * HOP_S < ROOM_NEEDS_S:
         return floor_of(levels)
     return float(np.percentile(np.maximum(levels[apart], -120.0), 25))
@@ -206,7 +206,7 @@ def _room_dbfs(levels: Array, voiced: Mask) -> float:
 
 def _other_voices_s(near: Mask, voiced: Mask) -> float:
     """Return the seconds of other voices away from the words of the speaker."""
-    apart = ~binary_dilation(voiced, iterations=round(ROOM_APART_S / HOP_S))
+    apart = ~scipy.ndimage.binary_dilation(voiced, iterations=round(ROOM_APART_S / HOP_S))
     return float(np.count_nonzero(near & apart)) * HOP_S
 
 

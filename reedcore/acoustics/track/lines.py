@@ -13,9 +13,8 @@ from dataclasses import dataclass, replace
 from itertools import pairwise
 
 import numpy as np
+import scipy
 from numpy.typing import NDArray
-from scipy import fft
-from scipy.ndimage import maximum_filter1d
 
 from ..holds.stretches import held_stretches
 from ..middle import middle_of
@@ -129,7 +128,7 @@ def _pitch_by_lines(part: Frames, piece: NDArray[np.float32]) -> Array | None:
     here = np.clip(np.rint((places - middles[0]) * HOP / STEP).astype(int), 0, len(lines) - 1)
     has_line = np.zeros(len(lines), dtype=bool)
     has_line[windows] = True
-    near = maximum_filter1d(has_line, 2 * REACH + 1, mode="nearest")[here]
+    near = scipy.ndimage.maximum_filter1d(has_line, 2 * REACH + 1, mode="nearest")[here]
     made = part.pitch_hz.copy()
     others = part.periodic & near & (np.abs(made / followed - 1.0) > APART)
     for frame in np.flatnonzero(others):
@@ -202,7 +201,7 @@ def _spectra(piece: NDArray[np.float32]) -> NDArray[np.float32]:
     windows = np.lib.stride_tricks.sliding_window_view(piece, WINDOW)[::STEP]
     power = np.empty((len(windows), _BINS), np.float32)
     for at in range(0, len(windows), _BLOCK):
-        bins = fft.rfft(windows[at : at + _BLOCK] * _TAPER, axis=1)[:, :_BINS]
+        bins = scipy.fft.rfft(windows[at : at + _BLOCK] * _TAPER, axis=1)[:, :_BINS]
         power[at : at + _BLOCK] = bins.real**2 + bins.imag**2
     return power
 

@@ -7,7 +7,7 @@ import that takes as long as analysing a minute of sound.
 from __future__ import annotations
 
 import numpy as np
-from scipy.special import i0
+import scipy
 
 from .frames import Array
 
@@ -25,6 +25,6 @@ def kaiser_low_pass(taps: int, cutoff: float, *, beta: float) -> Array:
     middle = 0.5 * (taps - 1)
     steps = np.arange(taps) - middle
     sinc = cutoff * np.sinc(cutoff * steps)
-    window = i0(beta * np.sqrt(1 - (steps / middle) ** 2.0)) / i0(beta)
+    window = scipy.special.i0(beta * np.sqrt(1 - (steps / middle) ** 2.0)) / scipy.special.i0(beta)
     low_pass = sinc * window
     return np.asarray(low_pass / low_pass.sum())

@@ -10,8 +10,8 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
+import scipy
 from numpy.typing import NDArray
-from scipy import fft
 
 from ..compiled import Loop
 from ..settings import FFT_SIZE, HISS_FROM_HZ, TOP_FROM_HZ, WINDOW, WORKING_RATE_HZ
@@ -114,9 +114,9 @@ def spectra_of(windows: NDArray[np.float32]) -> Spectra:
     """
     count = len(windows)
     sums = np.empty((count, len(_WEIGHTS)))
-    bins = fft.rfft(windows, axis=1)
+    bins = scipy.fft.rfft(windows, axis=1)
     _WEIGHED(bins, _PITCH_BAND, _WEIGHTS, _SPANS, sums)
-    correlation = fft.irfft(bins, FFT_SIZE, axis=1, overwrite_x=True)
+    correlation = scipy.fft.irfft(bins, FFT_SIZE, axis=1, overwrite_x=True)
     hz, strength, worth = candidates_of(correlation, _WINDOW_CORRELATION, _LAG_COST)
     return Spectra(hz, strength, worth, sums)
 

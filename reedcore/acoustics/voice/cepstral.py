@@ -12,8 +12,8 @@ from __future__ import annotations
 from math import exp, nan, pi
 
 import numpy as np
+import scipy
 from numpy.typing import NDArray
-from scipy import fft
 
 from ..settings import HOP_S, WORKING_RATE_HZ
 
@@ -95,15 +95,17 @@ def _resample_to_10_khz(samples: Singles) -> Singles:
 
 def _resampled_piece(samples: Singles, at: int) -> Singles:
     own = min(_PIECE, samples.size - at)
-    size = 8 * fft.next_fast_len(-(-(own + 2 * _AROUND) // 8), real=True)  # 16 to 10 kHz is 8 to 5.
+    size = 8 * scipy.fft.next_fast_len(
+        -(-(own + 2 * _AROUND) // 8), real=True
+    )  # 16 to 10 kHz is 8 to 5.
     piece = np.zeros(size, np.float32)
     before, after = min(at, _AROUND), min(samples.size - at - own, _AROUND)
     piece[_AROUND - before : _AROUND + own + after] = samples[at - before : at + own + after]
     out = size * 5 // 8
-    bins = fft.rfft(piece)[: out // 2 + 1]
+    bins = scipy.fft.rfft(piece)[: out // 2 + 1]
     ratio = RATE_HZ / WORKING_RATE_HZ
     first = round(_AROUND * ratio)
-    made: Singles = fft.irfft(bins, out)[first : first + round(own * ratio)]
+    made: Singles = scipy.fft.irfft(bins, out)[first : first + round(own * ratio)]
     return np.asarray(made * np.float32(ratio), np.float32)
 
 
@@ -120,10 +122,10 @@ def _cepstra(windows: Singles, starts: NDArray[np.int_]) -> Singles:
     for at in range(TOGETHER):
         pieces = windows[np.minimum(starts + at * _APART, last)]
         pieces = (pieces - pieces.mean(axis=1, keepdims=True)) * _TAPER
-        bins = fft.rfft(pieces, SIZE, axis=1)
+        bins = scipy.fft.rfft(pieces, SIZE, axis=1)
         level = np.log(bins.real**2 + bins.imag**2 + np.float32(1e-30))
         # A logarithmic spectrum is real and even, so its inverse is a cosine transform.
-        cepstrum = fft.dct(level, type=1, axis=1, overwrite_x=True)
+        cepstrum = scipy.fft.dct(level, type=1, axis=1, overwrite_x=True)
         summed += np.square(cepstrum, out=cepstrum)
     return summed
 

@@ -6,8 +6,8 @@ from dataclasses import dataclass
 from math import log10, nan
 
 import numpy as np
+import scipy
 from numpy.typing import NDArray
-from scipy import fft
 
 from ..settings import WORKING_RATE_HZ
 
@@ -53,7 +53,7 @@ def long_term_spectrum(samples: Singles) -> LongTermSpectrum:
     windows = np.lib.stride_tricks.sliding_window_view(samples, WINDOW)[::STEP]
     power = np.zeros(WINDOW // 2 + 1)
     for first in range(0, len(windows), _BLOCK):
-        bins = fft.rfft(windows[first : first + _BLOCK] * _TAPER, axis=1)
+        bins = scipy.fft.rfft(windows[first : first + _BLOCK] * _TAPER, axis=1)
         power += (bins.real**2 + bins.imag**2).sum(axis=0)
     low, high = _energy(power, LOW_HZ), _energy(power, HIGH_HZ)
     if not low[0] > 0.0:
