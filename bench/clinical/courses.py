@@ -91,7 +91,7 @@ def targets_taken(
                 trials.append(PastTrial(f"{day}/{place}", day, on(day), met, held, target))
             efforts.append(ScaleAnswer(on(day), 3.0, session=day))
             case = _case(day, target, history, trials, efforts, since, watched, person)
-            case = replace(case, stall_asked=day - asked_on < 28)
+            case = replace(case, has_recent_stall_check=day - asked_on < 28)
             step = propose(case, SETTINGS).step
             if step in (Step.EASE_AND_CALL, Step.LOOK_AGAIN, Step.CALL):
                 found.declined_on.append(day)
@@ -119,8 +119,8 @@ def _case(day, target, history, trials, efforts, since, watched, person) -> Case
         today=on(day) + timedelta(days=1),
         trials=tuple(
             PastTrial(
-                each.key, each.session, each.on, each.on_target, each.held_s, each.asked_s,
-                asked_other=each.asked_s != target, is_new=each.session > since,
+                each.key, each.session, each.on, each.was_on_target, each.held_s, each.asked_s,
+                had_other_prescription=each.asked_s != target, is_new=each.session > since,
             )
             for each in trials[-63 * person.trials :]
         ),
@@ -133,12 +133,12 @@ def _case(day, target, history, trials, efforts, since, watched, person) -> Case
         since=on(since) if since >= 0 else None,
         decline_since=on(watched) if watched >= 0 else None,
         tries_prescribed=person.trials,
-        climbs=above is not None,
-        eases=below is not None,
+        can_advance=above is not None,
+        can_ease=below is not None,
         seconds_now=target,
         next_seconds=above,
         returns=returns,
-        moved_before=len(set(steps)) > 1,
+        was_moved_before=len(set(steps)) > 1,
         seconds_a_week_ago=a_week_ago[-1],
         same_target_since=on(history[-1][0]),
         last_session_on=on(day),

@@ -71,7 +71,7 @@ def analyse(
     target_hz: float | None = None,
     min_hold_s: float = 1.0,
     reference_tone: tuple[float, float] | None = None,
-    processed: bool = False,
+    is_processed: bool = False,
 ) -> Analysis:
     """Measure a recording.
 
@@ -110,10 +110,10 @@ def analyse(
         frames,
         holds,
         sample_rate_hz=rate_hz,
-        processed=processed,
-        looked_again=again,
-        hiss_asked=task in (TakeKind.HISS, TakeKind.S_TO_Z),
-        steady=task in (None, TakeKind.HOLD),
+        is_processed=is_processed,
+        is_second_pass=again,
+        is_hiss_task=task in (TakeKind.HISS, TakeKind.S_TO_Z),
+        can_be_steady=task in (None, TakeKind.HOLD),
         speech=speech,
     )
     return Analysis(
@@ -146,7 +146,7 @@ def _holds(
             sound,
             target_hz=target_hz,
             min_hold_s=min_hold_s,
-            one_note=task is not TakeKind.GLIDE,
+            is_single_note=task is not TakeKind.GLIDE,
         )
     if task in (None, TakeKind.HISS, TakeKind.S_TO_Z) and _carries_hiss(rate_hz):
         hissed = find_hisses(frames, min_hold_s=min_hold_s)

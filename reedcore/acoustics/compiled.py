@@ -75,12 +75,12 @@ def _prepare_loop(loop: Callable[..., Any], *, in_order: bool) -> Callable[..., 
         return loop
     # NaN stays NaN: only the order of sums and fused products may change.
     quick = {"contract"} if in_order else {"reassoc", "contract"}
-    asked = {"nogil": True, "error_model": "numpy", "fastmath": quick}
+    options = {"nogil": True, "error_model": "numpy", "fastmath": quick}
     made: Callable[..., Any]
     try:
-        made = njit(cache=True, **asked)(loop)
+        made = njit(cache=True, **options)(loop)
     except RuntimeError:  # No folder for the cache.
-        made = njit(**asked)(loop)
+        made = njit(**options)(loop)
     return made
 
 
@@ -133,5 +133,7 @@ class Loop:
             name: known[name] for name in code.co_names if isinstance(known.get(name), _PLAIN)
         }
         within = [each.digest() for each in self._uses]
-        told = repr((self._in_order, code.co_code, code.co_consts, sorted(numbers.items()), within))
-        return sha256(told.encode()).hexdigest()[:16]
+        signature = repr(
+            (self._in_order, code.co_code, code.co_consts, sorted(numbers.items()), within)
+        )
+        return sha256(signature.encode()).hexdigest()[:16]

@@ -45,7 +45,7 @@ class HoldGoal:
         source: what it came from.
         inputs: (name with its unit, value) of everything that went in.
         on: the day it was worked out.
-        capped: whether the formula gave more than the cap.
+        is_capped: whether the formula gave more than the cap.
     """
 
     seconds: float
@@ -53,7 +53,7 @@ class HoldGoal:
     source: GoalSource
     inputs: tuple[tuple[str, float], ...]
     on: date
-    capped: bool = False
+    is_capped: bool = False
 
 
 def goal_from_volume(volume_ml: float, *, source: GoalSource, on: date) -> HoldGoal:
@@ -74,7 +74,7 @@ def goal_from_volume(volume_ml: float, *, source: GoalSource, on: date) -> HoldG
         source=source,
         inputs=(("volume_ml", volume_ml),),
         on=on,
-        capped=goal > GOAL_CAP_S,
+        is_capped=goal > GOAL_CAP_S,
     )
 
 

@@ -27,21 +27,21 @@ class Longest:
         seconds: its length.
         which: its place among the trials, from 0.
         trials: how many there were.
-        wanted: how many there should be at least.
+        required_trials: how many there should be at least.
     """
 
     seconds: float
     which: int
     trials: int
-    wanted: int
+    required_trials: int
 
     @property
     def enough(self) -> bool:
         """Return whether there were as many trials as the measure asks for."""
-        return self.trials >= self.wanted
+        return self.trials >= self.required_trials
 
 
-def longest_of(seconds: Sequence[float], *, wanted: int) -> Longest | None:
+def longest_of(seconds: Sequence[float], *, required_trials: int) -> Longest | None:
     """Return the longest trial; None if there is none.
 
     Raises:
@@ -53,7 +53,7 @@ def longest_of(seconds: Sequence[float], *, wanted: int) -> Longest | None:
     if not seconds:
         return None
     which = max(range(len(seconds)), key=lambda at: seconds[at])
-    return Longest(float(seconds[which]), which, len(seconds), wanted)
+    return Longest(float(seconds[which]), which, len(seconds), required_trials)
 
 
 @dataclass(frozen=True, slots=True)
@@ -61,7 +61,7 @@ class SToZRatio:
     """Longest /s/ ÷ longest /z/, and whether that is a reason to have the larynx looked at."""
 
     ratio: float
-    caution: bool
+    is_cautioned: bool
 
 
 def s_to_z_ratio(*, s: Longest | None, z: Longest | None) -> SToZRatio | None:

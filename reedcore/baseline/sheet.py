@@ -158,12 +158,14 @@ def summarise(sheet: Sheet, trials: Sequence[SheetTrial]) -> BaselineSummary:
 
 def _longest(trials: Sequence[SheetTrial], code: str) -> Longest | None:
     step = BY_CODE[code]
-    heard = [trial for trial in kept_trials(trials, code) if "total_s" in trial.figures]
-    chosen = next((trial for trial in heard if trial.chosen), None)
-    seconds = [trial.figures["total_s"] for trial in heard]
+    timed = [trial for trial in kept_trials(trials, code) if "total_s" in trial.figures]
+    chosen = next((trial for trial in timed if trial.chosen), None)
+    seconds = [trial.figures["total_s"] for trial in timed]
     if chosen is not None:
-        return Longest(chosen.figures["total_s"], heard.index(chosen), len(heard), step.wanted)
-    return longest_of(seconds, wanted=step.wanted)
+        return Longest(
+            chosen.figures["total_s"], timed.index(chosen), len(timed), step.required_trials
+        )
+    return longest_of(seconds, required_trials=step.required_trials)
 
 
 def _best_figure(trials: Sequence[SheetTrial], code: str, name: str) -> float | None:

@@ -38,7 +38,7 @@ class BaselineStep:
         title: as the list names it.
         say: what to ask of the client, in words to read out.
         capture: what is listened for.
-        wanted: trials wanted.
+        required_trials: the trials that the step needs.
         best: the figure whose largest value makes the best trial, with a minus for the smallest;
             empty where the middle of all counts.
         ends_itself: whether a silence ends the take (a held voice does).
@@ -49,7 +49,7 @@ class BaselineStep:
     title: str
     say: str
     capture: Capture = Capture.NOTHING
-    wanted: int = 0
+    required_trials: int = 0
     best: str = ""
     ends_itself: bool = False
     hazards: tuple[Hazard, ...] = ()

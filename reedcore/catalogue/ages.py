@@ -40,12 +40,15 @@ def lines_for(code: str, pair: tuple[str, str] | None) -> dict[str, list[str]]:
     """Return the lines of a task in another wording: its own, or those of its shape and its sound;
     a half without any keeps the usual line."""
     found = {}
-    for wording, said in age_lines().items():
-        if own := said.get("tasks", {}).get(code):
+    for wording, line_codes in age_lines().items():
+        if own := line_codes.get("tasks", {}).get(code):
             found[wording] = own
         elif pair:
             shape, sound = pair
-            how, lines = said.get("sounds", {}).get(sound), said.get("shapes", {}).get(shape)
+            how, lines = (
+                line_codes.get("sounds", {}).get(sound),
+                line_codes.get("shapes", {}).get(shape),
+            )
             if how or lines:
                 found[wording] = [how or sounds()[sound].how, *(lines or shapes()[shape].lines)]
     return found

@@ -138,8 +138,8 @@ def written_tasks() -> dict[str, Task]:
     for path, family in zip(sorted((DATA / "tasks").glob("*.yaml")), FAMILIES, strict=True):
         for data in yaml.safe_load(path.read_text()):
             pair = tuple(data["pair"]) if "pair" in data else None
-            said = {"client_for": lines_for(data["code"], pair)}
-            tasks[data["code"]] = task_from({**data, **said}, family=family)
+            lines = {"client_for": lines_for(data["code"], pair)}
+            tasks[data["code"]] = task_from({**data, **lines}, family=family)
     return tasks
 
 
@@ -188,8 +188,8 @@ def _tasks() -> dict[str, Task]:
 
 
 def _pair_task(shape: Shape, sound: Sound) -> Task:
-    said = {"client_for": lines_for("", (shape.code, sound.code))}
-    return task_from({**pair_data(shape, sound), **said}, family=sound.family)
+    lines = {"client_for": lines_for("", (shape.code, sound.code))}
+    return task_from({**pair_data(shape, sound), **lines}, family=sound.family)
 
 
 @cache
@@ -209,8 +209,8 @@ def easier_tasks(task: Task, catalogue: Mapping[str, Task]) -> tuple[Task, ...]:
     if shape_and_sound := task.pair or task.like:
         shape, sound = shape_and_sound
         codes += [_codes_of_pairs().get((shape, each), "") for each in substitute_sounds(sound)]
-    wanted = [each for each in dict.fromkeys(codes) if each != task.code]
-    return tuple(catalogue[each] for each in wanted if each in catalogue)
+    easier = [each for each in dict.fromkeys(codes) if each != task.code]
+    return tuple(catalogue[each] for each in easier if each in catalogue)
 
 
 def equivalent_tasks(task: Task, catalogue: Mapping[str, Task]) -> tuple[Task, ...]:

@@ -125,7 +125,7 @@ def breath_hold_too_long(plan: Plan, person: Person) -> Iterator[Finding]:
         held = item.held_breath_s
         if held is None or held <= BREATH_HOLD_CAP_S:
             continue
-        if item.meant and held <= BREATH_HOLD_MOST_S:
+        if item.is_intended and held <= BREATH_HOLD_MOST_S:
             continue
         yield Finding(
             Severity.STOP,
@@ -154,7 +154,7 @@ def panting_too_long(plan: Plan, person: Person) -> Iterator[Finding]:
 def breath_too_slow(plan: Plan, person: Person) -> Iterator[Finding]:
     """Under four breaths a minute for over two minutes has to be meant."""
     for item in plan.items:
-        if item.breath and item.breath.needs_confirmation(item.cycles) and not item.meant:
+        if item.breath and item.breath.needs_confirmation(item.cycles) and not item.is_intended:
             facts = {"per_minute": item.breath.breaths_per_min}
             yield Finding(Severity.WARN, "breath_too_slow", item.id, facts)
 
@@ -163,7 +163,7 @@ def breath_too_slow(plan: Plan, person: Person) -> Iterator[Finding]:
 def breath_too_fast(plan: Plan, person: Person) -> Iterator[Finding]:
     """Over twenty breaths a minute for more than half a minute makes light-headed."""
     for item in plan.items:
-        if item.breath and item.breath.is_fast_for_long(item.cycles) and not item.meant:
+        if item.breath and item.breath.is_fast_for_long(item.cycles) and not item.is_intended:
             facts = {
                 "per_minute": item.breath.breaths_per_min,
                 "seconds": item.breath.total_s(item.cycles),
@@ -175,7 +175,7 @@ def breath_too_fast(plan: Plan, person: Person) -> Iterator[Finding]:
 def cue_not_seen(plan: Plan, person: Person) -> Iterator[Finding]:
     """Finding: with hearing loss, breath and beat must be shown, not only sounded."""
     for item in plan.items:
-        if Caution.HEARING in person.cautions and item.cue_off:
+        if Caution.HEARING in person.cautions and item.has_cue_off:
             yield Finding(Severity.WARN, "cue_not_seen", item.id)
 
 

@@ -71,8 +71,8 @@ def too_much_voice_a_day(plan: Plan, person: Person) -> Iterator[Finding]:
 def no_short_day(plan: Plan, person: Person) -> Iterator[Finding]:
     """Finding: there is no short version for a bad day."""
     whole = plan.sort in (ProgrammeType.FULL, ProgrammeType.MAINTENANCE)
-    if whole and plan.items and not any(item.in_short for item in plan.items):
-        first = next((item.id for item in plan.items if item.part.voiced), None)
+    if whole and plan.items and not any(item.is_in_short_day for item in plan.items):
+        first = next((item.id for item in plan.items if item.part.is_voiced), None)
         fix = Fix(FixKind.MARK_SHORT, first) if first else None
         yield Finding(Severity.HINT, "no_short_day", None, {}, fix)
 
@@ -83,7 +83,7 @@ def event_full_effort(plan: Plan, person: Person) -> Iterator[Finding]:
     if plan.sort is not ProgrammeType.EVENT:
         return
     for item in plan.items:
-        asked, best = item.seconds, item.best_s
-        maximal = asked is not None and best is not None and asked > LUNG_SHARE * best
+        seconds, best = item.seconds, item.best_s
+        maximal = seconds is not None and best is not None and seconds > LUNG_SHARE * best
         if item.is_loud or item.all_the_air or maximal:
             yield Finding(Severity.WARN, "event_full_effort", item.id)

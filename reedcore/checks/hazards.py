@@ -62,16 +62,16 @@ def _settle(hazards: set[Hazard], hazard: Hazard, known: bool | None) -> None:
 def _empties(item: CheckedItem) -> bool | None:
     if item.all_the_air:
         return True
-    asked = item.longest_breath_s
-    if item.best_s is None or asked is None:
+    breath_s = item.longest_breath_s
+    if item.best_s is None or breath_s is None:
         return None
-    return asked > EMPTYING_SHARE * item.best_s
+    return breath_s > EMPTYING_SHARE * item.best_s
 
 
 def _is_maximal(item: CheckedItem) -> bool | None:
     """Return whether a voiced hold is maximal; without a known best, any longer than a short
     trial."""
-    if not item.part.voiced:
+    if not item.part.is_voiced:
         return None
     if item.all_the_air:
         return True

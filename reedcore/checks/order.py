@@ -22,7 +22,7 @@ DRY_S = 180.0
 def _sounds_loud(item: CheckedItem) -> bool:
     """Return whether strong voice is used in the session itself, not in a task for the day
     afterwards."""
-    return item.is_loud and item.part.voiced
+    return item.is_loud and item.part.is_voiced
 
 
 def _soft_level(plan: Plan) -> Severity:
@@ -51,7 +51,7 @@ def loud_without_warming(plan: Plan, person: Person) -> Iterator[Finding]:
 
 def _is_warm_up(item: CheckedItem, school: School) -> bool:
     if item.family == "occluded":
-        return item.part.voiced
+        return item.part.is_voiced
     released = item.family == "release" and item.task not in NO_WARMING_TASKS
     return released or (school is School.LOUD and item.task in CHAIN_TASKS)
 
@@ -92,7 +92,7 @@ def cooldown_not_last(plan: Plan, person: Person) -> Iterator[Finding]:
     """Voice work follows the cool-down."""
     for place, item in enumerate(plan.items):
         voiced_after = any(
-            each.part.voiced and each.family != "cooldown" for each in plan.items[place + 1 :]
+            each.part.is_voiced and each.family != "cooldown" for each in plan.items[place + 1 :]
         )
         if item.family == "cooldown" and voiced_after:
             yield Finding(Severity.HINT, "cooldown_not_last", item.id, {}, Fix(FixKind.MOVE_LAST))
@@ -104,7 +104,7 @@ def no_sip(plan: Plan, person: Person) -> Iterator[Finding]:
     dry = 0.0
     for item in plan.items:
         dry += item.part.voiced_s
-        if item.part.sip_after:
+        if item.part.has_sip_after:
             dry = 0.0
         elif _sounds_loud(item) or dry > DRY_S:
             facts = {"seconds": dry}

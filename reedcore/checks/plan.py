@@ -79,8 +79,8 @@ class CheckedItem:
     Attributes:
         family: release, breath, occluded, onset, block, range, loud, articulation, cooldown.
         sound: what it is made on.
-        own: written by the clinic, not of the shipped catalogue.
-        cue_off: the cue to breathe, or the beat, is not shown.
+        is_own: written by the clinic, not of the shipped catalogue.
+        has_cue_off: the cue to breathe, or the beat, is not shown.
         seconds: target of one try where it has one.
         notes: held notes; ``glides`` says that they are a glide's ends instead.
         reach: the lowest and the highest note that a pattern's notes come to; empty elsewhere.
@@ -94,7 +94,7 @@ class CheckedItem:
         held_breath_s: of a quiet breath hold.
         pant_s: of panting.
         pressure_cmh2o: estimate, None without a bore or depth.
-        meant: the clinician has written that it is meant so.
+        is_intended: the clinician has written that it is meant so.
     """
 
     id: str
@@ -105,8 +105,8 @@ class CheckedItem:
     props: tuple[str, ...] = ()
     needs_prop: bool = False
     sound: str = ""
-    own: bool = False
-    cue_off: bool = False
+    is_own: bool = False
+    has_cue_off: bool = False
     seconds: float | None = None
     notes: tuple[Note, ...] = ()
     glides: bool = False
@@ -125,8 +125,8 @@ class CheckedItem:
     pant_s: float | None = None
     pressure_cmh2o: float | None = None
     reason: str = ""
-    in_short: bool = False
-    meant: bool = False
+    is_in_short_day: bool = False
+    is_intended: bool = False
 
     @property
     def is_loud(self) -> bool:
@@ -188,23 +188,23 @@ class Person:
     """The client's record and baseline as far as the check needs them.
 
     Attributes:
-        screened: red flags and cautions have been asked.
-        larynx_seen: examined since the voice changed, or nothing is the matter with the voice.
+        is_screened: red flags and cautions have been asked.
+        has_larynx_exam: examined since the voice changed, or nothing is the matter with the voice.
         cautions, forbidden: what is on record, and what it forbids.
         unasked: questions about cautions that came into use after the newest screening.
-        grown_up: for a child, whether an adult who practises with the child is named.
+        has_adult_helper: for a child, whether an adult who practises with the child is named.
         middle: the middle note of the usual set for this voice; None for a range of its own.
         props: what the client owns; None where the record says nothing of it.
         comfortable_db_spl: level of the comfortable voice at 30 cm; None without a calibrated
             device.
     """
 
-    screened: bool = True
-    larynx_seen: bool = True
+    is_screened: bool = True
+    has_larynx_exam: bool = True
     cautions: frozenset[Caution] = frozenset()
     forbidden: tuple[Forbidden, ...] = ()
     unasked: frozenset[Caution] = frozenset()
-    grown_up: bool = False
+    has_adult_helper: bool = False
     middle: Note | None = None
     comfortable: PitchRange | None = None
     held: PitchRange | None = None

@@ -16,7 +16,7 @@ from .registry import rule
 @rule
 def not_screened(plan: Plan, person: Person) -> Iterator[Finding]:
     """Finding: red flags and cautions have not been screened."""
-    if plan.items and not person.screened:
+    if plan.items and not person.is_screened:
         yield Finding(Severity.STOP, "not_screened")
 
 
@@ -26,14 +26,14 @@ def larynx_not_seen(plan: Plan, person: Person) -> Iterator[Finding]:
 
     Guideline: Otolaryngol Head Neck Surg 2018;158(1 suppl):S1–S42, before a course of therapy.
     """
-    if plan.items and person.screened and not person.larynx_seen:
+    if plan.items and person.is_screened and not person.has_larynx_exam:
         yield Finding(Severity.STOP, "larynx_not_seen")
 
 
 @rule
 def cautions_not_asked(plan: Plan, person: Person) -> Iterator[Finding]:
     """Questions about cautions have come into use since the client was screened."""
-    if plan.items and person.screened and person.unasked:
+    if plan.items and person.is_screened and person.unasked:
         facts = {"count": len(person.unasked), "first": min(person.unasked)}
         yield Finding(Severity.WARN, "cautions_not_asked", None, facts)
 
@@ -41,7 +41,7 @@ def cautions_not_asked(plan: Plan, person: Person) -> Iterator[Finding]:
 @rule
 def no_grown_up(plan: Plan, person: Person) -> Iterator[Finding]:
     """A child has no adult on the record who practises with them."""
-    if plan.items and person.is_child and not person.grown_up:
+    if plan.items and person.is_child and not person.has_adult_helper:
         yield Finding(Severity.STOP, "no_grown_up")
 
 
@@ -73,19 +73,19 @@ def caution_on_record(plan: Plan, person: Person) -> Iterator[Finding]:
 
 def _strictest_code(found: list[Forbidden]) -> str:
     """Return the most severe finding of one caution about one task."""
-    if all(each.after_meals for each in found):
+    if all(each.is_after_meals for each in found):
         return "caution_after_meals"
-    return "caution_allowed" if all(each.allowed for each in found) else "caution_on_record"
+    return "caution_allowed" if all(each.is_allowed for each in found) else "caution_on_record"
 
 
 @rule
 def over_lung_share(plan: Plan, person: Person) -> Iterator[Finding]:
     """Finding: with lung disease, a hold, hiss or out-breath exceeds 80 % of the best."""
     for item in _lung_items(plan, person):
-        asked, best = item.longest_breath_s, item.best_s
-        if asked is not None and best is not None and asked > LUNG_SHARE * best:
+        breath_s, best = item.longest_breath_s, item.best_s
+        if breath_s is not None and best is not None and breath_s > LUNG_SHARE * best:
             most = LUNG_SHARE * best
-            facts = {"seconds": asked, "best": best, "most": most}
+            facts = {"seconds": breath_s, "best": best, "most": most}
             yield Finding(
                 Severity.STOP,
                 "over_lung_share",
@@ -99,11 +99,11 @@ def over_lung_share(plan: Plan, person: Person) -> Iterator[Finding]:
 def lung_best_unknown(plan: Plan, person: Person) -> Iterator[Finding]:
     """Finding: with lung disease and no known best, a short trial must come first."""
     for item in _lung_items(plan, person):
-        asked = item.longest_breath_s
+        breath_s = item.longest_breath_s
         # Counted breathing is quiet: only a long out-breath equals a hold.
         most = SHORT_TRIAL_S if item.breath is None else LONG_BREATH_S
-        if asked is not None and item.best_s is None and asked > most:
-            facts = {"seconds": asked, "most": most}
+        if breath_s is not None and item.best_s is None and breath_s > most:
+            facts = {"seconds": breath_s, "most": most}
             yield Finding(Severity.STOP, "lung_best_unknown", item.id, facts, _shorter(item, most))
 
 

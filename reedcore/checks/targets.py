@@ -70,8 +70,8 @@ def loud_step_too_large(plan: Plan, person: Person) -> Iterator[Finding]:
 
 
 def _exceeds(item: CheckedItem, most_s: float) -> bool:
-    asked = item.seconds
-    return asked is not None and asked > most_s + SLACK
+    seconds = item.seconds
+    return seconds is not None and seconds > most_s + SLACK
 
 
 def _too_long_finding(
@@ -131,7 +131,7 @@ def loud_without_level(plan: Plan, person: Person) -> Iterator[Finding]:
     """A loud task has neither a floor nor a ceiling."""
     for item in plan.items:
         levelled = item.floor_db is not None or item.ceiling_db is not None
-        if item.is_loud and item.part.voiced and not levelled:
+        if item.is_loud and item.part.is_voiced and not levelled:
             fix = Fix(FixKind.SET_CEILING, _highest_db(person))
             yield Finding(Severity.WARN, "loud_without_level", item.id, {}, fix)
 

@@ -25,10 +25,10 @@ def check_all(plans: Iterable[tuple[str, Plan]], person: Person) -> tuple[tuple[
 
     A programme beside the main one that holds nothing yet is nothing to speak of.
     """
-    found, said = [], set()
+    found, reported = [], set()
     for name, plan in plans:
         for each in check(plan, person) if plan.items or not name else ():
-            if not (each.code in OF_ALL and each.code in said):
+            if not (each.code in OF_ALL and each.code in reported):
                 found.append((name, each))
-                said.add(each.code)
+                reported.add(each.code)
     return tuple(found)

@@ -65,5 +65,5 @@ def _measure(file: str, options: argparse.Namespace) -> Analysis:
         target_hz=options.target.hz() if options.target else None,
         min_hold_s=options.min_hold,
         reference_tone=tone,
-        processed=options.processed,
+        is_processed=options.processed,
     )

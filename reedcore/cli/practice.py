@@ -194,8 +194,8 @@ def _simulate(options: argparse.Namespace) -> int:
         adherence=options.adherence,
         gain_a_week=options.gain,
         autocorrelation=options.autocorrelation,
-        takes=options.takes,
-        stops=options.stops,
+        accepts_steps=options.takes,
+        stops_at_target=options.stops,
         seed=options.seed,
     )
     now = _noon(found, options.today)
@@ -209,19 +209,19 @@ def _judge(options: argparse.Namespace) -> int:
     if problems or not document.get("items"):
         raise NotAPracticeFile(where=options.task, problem=_first(problems))
     recording = read_wav(Path(options.recording).read_bytes())
-    wanted = _prescribed_item(item_from(document["items"][0]), tasks).wanted
-    heard = measure_trial(
-        wanted,
+    goal = _prescribed_item(item_from(document["items"][0]), tasks).goal
+    measurement = measure_trial(
+        goal,
         TrialContext(reference_dbfs=options.comfortable_dbfs),
         recording.samples,
         recording.rate_hz,
     )
     parts = [
         PartAnswer(part.part.value, part.verdict.value, part.why.value)
-        for part in heard.judgement.parts
+        for part in measurement.judgement.parts
     ]
-    overall = heard.judgement.overall.value if parts else "not_judged"
-    return _say(JudgeAnswer, JudgeAnswer(overall, parts, heard.columns))
+    overall = measurement.judgement.overall.value if parts else "not_judged"
+    return _say(JudgeAnswer, JudgeAnswer(overall, parts, measurement.columns))
 
 
 def _plan(options: argparse.Namespace) -> int:
@@ -274,14 +274,14 @@ def _prescribed_item(item: Item, tasks: Mapping[str, Task]) -> PrescribedItem:
     """Return a single item as prescribed for one try."""
     task = tasks[item.task]
     kind = kind_of(task.measure)
-    seconds = item.params.get("seconds") if kind.in_seconds else None
+    seconds = item.params.get("seconds") if kind.is_in_seconds else None
     return PrescribedItem(
         key=0,
         version=0,
         code=task.code,
         measure=task.measure,
         sound=item.sound,
-        note_midi=item.notes[0] if item.notes and kind.by_note else None,
+        note_midi=item.notes[0] if item.notes and kind.is_by_note else None,
         target_s=float(seconds) if seconds else None,
         counts=item.counts,
         tries=checked_item(item, task).part.tries,

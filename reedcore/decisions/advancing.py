@@ -16,9 +16,9 @@ _SLACK = 1e-9
 
 def advance(case: Case, settings: Settings) -> Proposal | None:
     """Propose one rung up, or to stay with the reason against it."""
-    if case.in_taper or not is_present(case, settings):
+    if case.is_in_taper or not is_present(case, settings):
         return None
-    found = _mostly_on_target(case, settings) if case.measured else _felt_right(case, settings)
+    found = _mostly_on_target(case, settings) if case.is_measured else _felt_right(case, settings)
     if found is None:
         return None
     reason, facts, keys = found
@@ -37,11 +37,11 @@ def _against(case: Case, settings: Settings) -> Reason | None:
         return effort
     if is_sinking(case, settings):
         return Reason.SINKING
-    if case.at_goal:
+    if case.is_at_goal:
         return Reason.AT_ITS_GOAL
-    if not case.climbs:
+    if not case.can_advance:
         return Reason.TOP_OF_LADDER
-    if case.measured and not shows_next(case, case.current_trials(LONG_WINDOW)):
+    if case.is_measured and not shows_next(case, case.current_trials(LONG_WINDOW)):
         return Reason.NEXT_NOT_SHOWN
     return Reason.ENOUGH_THIS_WEEK if _is_too_fast(case, settings) else None
 
@@ -50,7 +50,7 @@ def _is_too_fast(case: Case, settings: Settings) -> bool:
     """Return whether an increase exceeds a fifth within seven days; from a very small target, one
     rung is allowed."""
     before, to = case.seconds_a_week_ago, case.next_seconds
-    if not case.capped or before is None or to is None or before < SMALL_TARGET_S:
+    if not case.is_capped or before is None or to is None or before < SMALL_TARGET_S:
         return False
     return to > before * (1.0 + settings.weekly_cap) + _SLACK
 
@@ -66,7 +66,7 @@ def _mostly_on_target(case: Case, settings: Settings) -> _Found | None:
     counted = judged_trials(trials)
     facts = {
         "share": share,
-        "met": float(sum(bool(trial.on_target) for trial in counted)),
+        "met": float(sum(bool(trial.was_on_target) for trial in counted)),
         "trials": float(len(counted)),
         "days": float(count_days(counted)),
     }
@@ -93,10 +93,10 @@ def _enough(case: Case, settings: Settings) -> tuple[PastTrial, ...]:
         last = trials[-factor * settings.few_trials :]
         enough = len(last) == factor * settings.few_trials and count_days(last) >= settings.few_days
         return last if enough else ()
-    wanted = factor * settings.advance_sessions
-    if len(sessions) < wanted:
+    sessions_needed = factor * settings.advance_sessions
+    if len(sessions) < sessions_needed:
         return ()
-    sessions = sessions[-wanted:]
+    sessions = sessions[-sessions_needed:]
     trials = tuple(trial for session in sessions for trial in session)
     whole = all(len(judged_trials(session)) >= settings.advance_trials for session in sessions)
     return trials if whole and count_days(trials) >= settings.advance_days else ()
@@ -110,14 +110,14 @@ def _effort_is_against(case: Case, settings: Settings) -> Reason | None:
     if not sessions or any(each not in known for each in sessions):
         return Reason.EFFORT_NOT_ASKED
     values = [known[each] for each in sessions]
-    if case.loud:
+    if case.is_loud:
         return Reason.EFFORT_TOO_LOW if min(values) < settings.loud_effort else None
     return Reason.EFFORT_TOO_HIGH if max(values) > settings.soft_effort else None
 
 
 def _sessions_of(case: Case, settings: Settings) -> list[object]:
     """Return the last sessions with the task."""
-    if case.measured:
+    if case.is_measured:
         found = [each[0].session for each in case.judged_sessions(LONG_WINDOW)]
     else:
         found = list(dict.fromkeys(each.session for each in case.felt))

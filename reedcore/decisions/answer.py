@@ -92,11 +92,15 @@ def answer(history: History, rules: Mapping[str, Any], *, now: datetime) -> Deci
     """
     today, recent = history.day(now), recent_history(history, now=now)
     every = for_each_task(recent, changed_settings(rules), today=today)
-    said = proposing_only(recent, every)
-    pressing = said[0].asking if said and said[0].about is not ProposalSubject.WHOLE else None
+    proposals = proposing_only(recent, every)
+    pressing = (
+        proposals[0].prescribed_item
+        if proposals and proposals[0].about is not ProposalSubject.WHOLE
+        else None
+    )
     return DecisionAnswer(
         today=today,
-        proposals=[_proposal(each) for each in said],
+        proposals=[_proposal(each) for each in proposals],
         adherence=adherence_14(recent, today),
         dose=week_dose(recent, today),
         fortnight=fortnight(recent, pressing, today=today),
@@ -109,9 +113,9 @@ def _proposal(each: HistoryProposals) -> ProposalAnswer:
     proposal, to = each.proposal, each.to
     return ProposalAnswer(
         about=each.about.value,
-        task=each.asking.key if each.asking else None,
-        task_code=each.asking.code if each.asking else "",
-        note_midi=each.asking.note_midi if each.asking else None,
+        task=each.prescribed_item.key if each.prescribed_item else None,
+        task_code=each.prescribed_item.code if each.prescribed_item else "",
+        note_midi=each.prescribed_item.note_midi if each.prescribed_item else None,
         step=proposal.step.value,
         reason=proposal.reason.value,
         facts=dict(proposal.facts),
@@ -128,7 +132,7 @@ def _series(history: History, series: Series, today: date) -> SeriesAnswer:
     efforts = [
         (str(report.session), report.on, float(report.value))
         for report in history.reports
-        if report.kind == "effort" and report.task in series.asked
+        if report.kind == "effort" and report.task in series.targets
     ]
     lines = courses_of(series, trials, efforts, today=today)
     first, week = share_at_first(trials), share_of_week(trials, today)
@@ -149,10 +153,10 @@ def _figure(line: CourseLine) -> FigureAnswer:
         code=line.code,
         unit=line.unit,
         baseline=course.first_mean,
-        best=course.best if line.best_known else None,
+        best=course.best if line.has_best else None,
         week=course.week_mean,
         change=change.by if change else None,
         limit=change.limit if change else None,
         real=change.is_real if change else None,
-        provisional=change.provisional if change else None,
+        provisional=change.is_provisional if change else None,
     )

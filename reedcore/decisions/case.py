@@ -28,10 +28,11 @@ class PastTrial:
 
     Attributes:
         session: which of them it was of; of none, the day.
-        on_target: against the target in force; None where it was not judged.
+        was_on_target: against the target in force; None where it was not judged.
         held_s: its length, of the kind of seconds that count; None where nothing was measured.
         asked_s: the seconds that were asked for then; None where none were.
-        asked_other: the prescription differed then in some part, so the result does not count.
+        had_other_prescription: the prescription differed then in some part, so the result does
+            not count.
         is_new: nothing was decided on it yet, and no red flag has been cleared since. What is not
             new is only compared with.
     """
@@ -39,10 +40,10 @@ class PastTrial:
     key: str
     session: Hashable
     on: date
-    on_target: bool | None = None
+    was_on_target: bool | None = None
     held_s: float | None = None
     asked_s: float | None = None
-    asked_other: bool = False
+    had_other_prescription: bool = False
     is_new: bool = True
 
 
@@ -53,13 +54,13 @@ class ScaleAnswer:
 
     Attributes:
         is_new: nothing was decided on the task since.
-        watched: nothing was decided about a decline since.
+        is_watched: nothing was decided about a decline since.
     """
 
     on: date
     value: float
     is_new: bool = True
-    watched: bool = True
+    is_watched: bool = True
     session: Hashable = None
 
 
@@ -87,8 +88,8 @@ class Case:
 
     Attributes:
         today: the day of the decision.
-        loud: the task belongs to the loud school.
-        measured: it has a measure; otherwise it advances on its felt check.
+        is_loud: the task belongs to the loud school.
+        is_measured: it has a measure; otherwise it advances on its felt check.
         since: the day of the last decision on it, or on which a red flag was last cleared.
         decline_since: the day of the last decision about a decline, of a red flag's clearing or of
             the client's return after a break: only these reset the evidence of a decline.
@@ -102,16 +103,16 @@ class Case:
         bothers: the weekly question.
         open_flags: red flags that have not been cleared.
         tries_prescribed: a session.
-        climbs, eases: there is a rung above, a rung below.
+        can_advance, can_ease: there is a rung above, a rung below.
         seconds_now, next_seconds: the target in force and the next rung's, where it has seconds.
         returns: how often it came back down from the next rung.
-        moved_before: it was asked for another target before, so that something is known of it.
-        at_goal: its seconds have reached the hold goal.
+        was_moved_before: it was asked for another target before, so that something is known of it.
+        is_at_goal: its seconds have reached the hold goal.
         seconds_a_week_ago: the target seven days ago; in the first week the one it began with.
-        capped: the weekly step covers it (voiced seconds, not breath counts and hisses).
+        is_capped: the weekly step covers it (voiced seconds, not breath counts and hisses).
         block_means: (day, mean of the power notes), of the days on which all of them were held.
         goal_s: the hold goal of the block; None without one.
-        in_taper: the programme is in its taper.
+        is_in_taper: the programme is in its taper.
         taper_week: the step of the taper, 1 to 7; None outside it, and of other tasks.
         taper_since: the first day of that step.
         peak_s: the best seven-day mean before the taper.
@@ -120,15 +121,15 @@ class Case:
         due_days_missed: due days in a row without a session, up to yesterday, not counting those
             that a check in has spoken for.
         adherence_14: over 14 days, 0 to 1.
-        checked_in: the last check in for too little practice was less than 14 days ago.
+        has_recent_check_in: the last check in for too little practice was less than 14 days ago.
         tired: (sessions of 14 days in which something was skipped as too tired, all of them).
-        stall_asked: a check in about a stall was decided on within its window.
+        has_recent_stall_check: a check in about a stall was decided on within its window.
         room_asked_on: the day of the last check in about what could not be judged.
     """
 
     today: date
-    loud: bool = False
-    measured: bool = True
+    is_loud: bool = False
+    is_measured: bool = True
     since: date | None = None
     decline_since: date | None = None
     trials: tuple[PastTrial, ...] = ()
@@ -141,18 +142,18 @@ class Case:
     bothers: tuple[ScaleAnswer, ...] = ()
     open_flags: tuple[str, ...] = ()
     tries_prescribed: int = 4
-    climbs: bool = True
-    eases: bool = True
+    can_advance: bool = True
+    can_ease: bool = True
     seconds_now: float | None = None
     next_seconds: float | None = None
     returns: int = 0
-    moved_before: bool = False
-    at_goal: bool = False
+    was_moved_before: bool = False
+    is_at_goal: bool = False
     seconds_a_week_ago: float | None = None
-    capped: bool = True
+    is_capped: bool = True
     block_means: tuple[tuple[date, float], ...] = ()
     goal_s: float | None = None
-    in_taper: bool = False
+    is_in_taper: bool = False
     taper_week: int | None = None
     taper_since: date | None = None
     peak_s: float | None = None
@@ -160,9 +161,9 @@ class Case:
     last_session_on: date | None = None
     due_days_missed: int = 0
     adherence_14: float | None = None
-    checked_in: bool = False
+    has_recent_check_in: bool = False
     tired: tuple[int, int] = (0, 0)
-    stall_asked: bool = False
+    has_recent_stall_check: bool = False
     room_asked_on: date | None = None
 
     def current_trials(self, window: timedelta = WINDOW) -> tuple[PastTrial, ...]:
@@ -172,7 +173,7 @@ class Case:
         return tuple(
             trial
             for trial in self.trials
-            if trial.is_new and not trial.asked_other and trial.on > first
+            if trial.is_new and not trial.had_other_prescription and trial.on > first
         )
 
     def sessions(self, window: timedelta = WINDOW) -> list[tuple[PastTrial, ...]]:
@@ -206,7 +207,7 @@ class Case:
     def efforts_by_session(self, window: timedelta = WINDOW) -> dict[Hashable, float]:
         """Return the current answers, one per session: of two in one session, the less
         favourable."""
-        worse = min if self.loud else max
+        worse = min if self.is_loud else max
         found: dict[Hashable, float] = {}
         for each in self.efforts:
             if each.is_new and each.on > self.today - window:
@@ -226,18 +227,18 @@ class Case:
             if trial.held_s is not None and trial.asked_s:
                 by_day.setdefault(trial.on, []).append(trial)
         found: set[date] = set()
-        asked: list[tuple[date, float]] = []
+        targets_s: list[tuple[date, float]] = []
         late: list[tuple[date, float]] = []
         for day in sorted(by_day):
             trials = by_day[day]
-            most = max((s for on, s in asked if day - on <= MONTH), default=0.0)
+            most = max((s for on, s in targets_s if day - on <= MONTH), default=0.0)
             now = max(trial.asked_s or 0.0 for trial in trials)
             late += [(day, by) for trial in trials if (by := _late(trial)) is not None]
             habit = [by for on, by in late if day - on < WINDOW]
             reached = any(_late(trial) is not None for trial in trials)
             if now < most and reached and median(habit) <= LATE:
                 found.add(day)
-            asked.append((day, now))
+            targets_s.append((day, now))
         return frozenset(found)
 
     def _longest(self) -> dict[date, PastTrial]:
@@ -253,15 +254,15 @@ class Case:
 def _late(trial: PastTrial) -> float | None:
     """Return how far beyond the target a hold went, relative to the time that a client takes to
     stop; None if the target was not reached."""
-    held, asked = trial.held_s, trial.asked_s
-    if held is None or not asked or held < asked:
+    held, target_s = trial.held_s, trial.asked_s
+    if held is None or not target_s or held < target_s:
         return None
-    return (held - asked) / max(STOPS_WITHIN * asked, STOPS_WITHIN_S)
+    return (held - target_s) / max(STOPS_WITHIN * target_s, STOPS_WITHIN_S)
 
 
 def is_judged(session: Sequence[PastTrial]) -> bool:
     """Return whether enough of a session could be judged for its share to mean something."""
-    unjudged = sum(trial.on_target is None for trial in session)
+    unjudged = sum(trial.was_on_target is None for trial in session)
     return unjudged <= MOST_UNJUDGED * len(session)
 
 
@@ -277,13 +278,13 @@ def is_holding_on(trials: Iterable[PastTrial]) -> bool:
 
 def judged_trials(trials: Iterable[PastTrial]) -> tuple[PastTrial, ...]:
     """Return the judged trials."""
-    return tuple(trial for trial in trials if trial.on_target is not None)
+    return tuple(trial for trial in trials if trial.was_on_target is not None)
 
 
 def share_on_target(trials: Iterable[PastTrial]) -> float | None:
     """Return the share on target of the judged trials; None if none was judged."""
     found = judged_trials(trials)
-    return sum(bool(trial.on_target) for trial in found) / len(found) if found else None
+    return sum(bool(trial.was_on_target) for trial in found) / len(found) if found else None
 
 
 def count_days(trials: Iterable[PastTrial]) -> int:

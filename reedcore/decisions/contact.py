@@ -47,10 +47,10 @@ def check_in(case: Case, settings: Settings) -> Proposal | None:
         facts = {"days": float(case.due_days_missed)}
         return Proposal(Step.CHECK_IN, Reason.DAYS_MISSED, facts=facts)
     low = case.adherence_14 is not None and case.adherence_14 < settings.low_adherence
-    if low and not case.checked_in:
+    if low and not case.has_recent_check_in:
         facts = {"adherence": case.adherence_14 or 0.0}
         return Proposal(Step.CHECK_IN, Reason.ADHERENCE_LOW, facts=facts, otherwise=Step.EASE)
-    if case.in_taper:
+    if case.is_in_taper:
         return None
     tired, sessions = case.tired
     if sessions >= _LEAST_SESSIONS and tired >= settings.tired_share * sessions:
@@ -63,10 +63,10 @@ def check_in(case: Case, settings: Settings) -> Proposal | None:
 
 def _rarely_judged(case: Case, settings: Settings) -> Proposal | None:
     """Ask if there was practice but too little could be judged: a room, a microphone, a setting."""
-    if not case.measured:
+    if not case.is_measured:
         return None
-    asked = case.room_asked_on
-    since = [each for each in case.sessions() if asked is None or each[0].on > asked]
+    asked_on = case.room_asked_on
+    since = [each for each in case.sessions() if asked_on is None or each[0].on > asked_on]
     recent = since[-settings.unheard_sessions :]
     if len(recent) < settings.unheard_sessions or any(is_judged(each) for each in recent):
         return None
@@ -85,7 +85,7 @@ def _rarely_judged(case: Case, settings: Settings) -> Proposal | None:
 def _ask_about_stall(case: Case, settings: Settings) -> Proposal | None:
     """Ask about a task that meets every criterion but is held back by a lasting reason."""
     since = case.same_target_since
-    if since is None or case.stall_asked or case.today - since < _STALLED_AFTER:
+    if since is None or case.has_recent_stall_check or case.today - since < _STALLED_AFTER:
         return None
     sessions = len({trial.session for trial in case.current_trials(WINDOW)}) or len(case.felt)
     found = advance(case, settings)
@@ -100,10 +100,14 @@ def _ask_about_stall(case: Case, settings: Settings) -> Proposal | None:
 def _stuck(case: Case, settings: Settings) -> Proposal | None:
     """Ask after weeks of good practice at one target without reaching it."""
     since = case.same_target_since
-    if since is None or case.stall_asked or (case.today - since).days < settings.stuck_days:
+    if (
+        since is None
+        or case.has_recent_stall_check
+        or (case.today - since).days < settings.stuck_days
+    ):
         return None
     recent = case.sessions(timedelta(days=settings.stuck_days))
-    if case.measured and _sessions_of(case, LONG_WINDOW) < _SELDOM_SESSIONS:
+    if case.is_measured and _sessions_of(case, LONG_WINDOW) < _SELDOM_SESSIONS:
         return _ask_about_seldom_practice(case, settings)
     trials = tuple(trial for session in recent for trial in session)
     share = share_on_target(trials)

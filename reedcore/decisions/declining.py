@@ -30,10 +30,10 @@ def getting_worse(case: Case, settings: Settings) -> Proposal | None:
     """Propose for soft tasks an easier rung and a call; for loud tasks, whose target is effort, a
     call and a cue. After two weeks of decline, propose a laryngeal exam."""
     return (
-        (None if case.in_taper else _holds_shorter(case, settings))
+        (None if case.is_in_taper else _holds_shorter(case, settings))
         or _harder(case, settings)
         or _bother_declines(case, settings)
-        or (_softer(case, settings) if case.loud else None)
+        or (_softer(case, settings) if case.is_loud else None)
     )
 
 
@@ -50,7 +50,7 @@ def _answer(
             Step.LOOK_AGAIN, Reason.WORSE_FOR_TWO_WEEKS, evidence=evidence, facts=facts,
             otherwise=Step.CALL,
         )  # fmt: skip
-    is_call = case.loud or case.in_taper or not case.eases
+    is_call = case.is_loud or case.is_in_taper or not case.can_ease
     step = Step.CALL if is_call else Step.EASE_AND_CALL
     return Proposal(step, reason, evidence=evidence, facts=facts, otherwise=Step.LOOK_AGAIN)
 
@@ -81,10 +81,12 @@ class _AnswerRun:
     current_trials: int
 
 
-def _strongest_per_session(answers: Iterable[ScaleAnswer], *, highest: bool) -> list[ScaleAnswer]:
+def _strongest_per_session(
+    answers: Iterable[ScaleAnswer], *, is_highest: bool
+) -> list[ScaleAnswer]:
     """Return one answer per session, the more extreme one: two answers in one session are one
     event."""
-    worse = max if highest else min
+    worse = max if is_highest else min
     found: dict[object, ScaleAnswer] = {}
     for each in answers:
         key = each.on if each.session is None else each.session
@@ -118,7 +120,7 @@ def _longest_run(
             and each.value >= least
             for each in run
         )
-        current_trials = [each for each in run if each.watched and each.on > case.today - WINDOW]
+        current_trials = [each for each in run if each.is_watched and each.on > case.today - WINDOW]
         if far and len(run) >= _RUNNING:
             now = fmean(each.value for each in run[-_RUNNING:])
             found = _AnswerRun(run[0].on, now, before, len(current_trials))
@@ -127,8 +129,8 @@ def _longest_run(
 
 def _harder(case: Case, settings: Settings) -> Proposal | None:
     """Propose a step if effort rises on a soft task, or falls on a loud one."""
-    answers = _strongest_per_session(case.efforts, highest=not case.loud)
-    if case.loud:
+    answers = _strongest_per_session(case.efforts, is_highest=not case.is_loud)
+    if case.is_loud:
         run, reason = _longest_run(case, answers, by=-settings.effort_rise), Reason.EFFORT_DOWN
     else:
         run = _longest_run(case, answers, by=settings.effort_rise, least=settings.effort_from)
@@ -140,7 +142,7 @@ def _harder(case: Case, settings: Settings) -> Proposal | None:
 
 def _bother_declines(case: Case, settings: Settings) -> Proposal | None:
     run = _longest_run(
-        case, _strongest_per_session(case.bothers, highest=True), by=settings.effort_rise
+        case, _strongest_per_session(case.bothers, is_highest=True), by=settings.effort_rise
     )
     if run is None:
         return None

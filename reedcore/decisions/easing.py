@@ -19,7 +19,7 @@ _HARD_SESSIONS = 2
 def swap(case: Case, settings: Settings) -> Proposal | None:
     """Propose a swap after two reports that it cannot be done, or six tries in a row that felt
     nothing."""
-    if case.in_taper:
+    if case.is_in_taper:
         return None  # In the taper only safety and the taper's own steps apply.
     if len(case.cannot) >= settings.cannot:
         return Proposal(
@@ -45,9 +45,9 @@ def ease(case: Case, settings: Settings) -> Proposal | None:
         return _ease_by_one(case, Reason.STRAIN_SAID, keys, facts, Step.CHECK_IN)
     efforts = list(case.efforts_by_session().values())[-_HARD_SESSIONS:]
     hard = len(efforts) == _HARD_SESSIONS and min(efforts) >= settings.hard_effort
-    if not case.loud and hard:
+    if not case.is_loud and hard:
         return _ease_by_one(case, Reason.EFFORT_HIGH, keys, {"effort": min(efforts)}, Step.SWAP)
-    if case.in_taper:
+    if case.is_in_taper:
         return None  # In the taper no target in seconds is eased.
     share, counted = share_on_target(newest), judged_trials(newest)
     if len(last) < settings.ease_sessions or share is None or share >= settings.ease_share:
@@ -56,7 +56,7 @@ def ease(case: Case, settings: Settings) -> Proposal | None:
         return None
     if not misses_by_more_than_chance(case, last, sessions_before(case, settings.ease_sessions)):
         return None
-    met = sum(bool(trial.on_target) for trial in counted)
+    met = sum(bool(trial.was_on_target) for trial in counted)
     facts = {
         "share": share,
         "met": float(met),
@@ -74,7 +74,7 @@ def _ease_by_one(
     otherwise: Step,
 ) -> Proposal:
     """Propose one rung down; at the bottom of the ladder, ask the clinician to review instead."""
-    if not case.eases or case.in_taper:
+    if not case.can_ease or case.is_in_taper:
         return Proposal(Step.CHECK_IN, reason, evidence=keys, facts=facts, otherwise=Step.SWAP)
     return Proposal(Step.EASE, reason, evidence=keys, facts=facts, otherwise=otherwise)
 

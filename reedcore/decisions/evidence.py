@@ -106,10 +106,10 @@ def _decisions_on(history: History, task: PrescribedItem) -> list[DecisionRecord
 
 def reports_of(history: History, kind: str, task: PrescribedItem) -> list[Report]:
     """Return reports about this item; in a version without items, about this task."""
-    said = history.reports_about(kind, task.code)
+    reports = history.reports_about(kind, task.code)
     return [
         each
-        for each in said
+        for each in reports
         if each.task is None or history.prescribed_items[each.task].item_key == task.item_key
     ]
 
@@ -135,9 +135,9 @@ def is_task_judged(history: History, task: PrescribedItem, trials: Sequence[Tria
     )
 
 
-def is_at_goal(history: History, task: PrescribedItem, *, maintained: bool) -> bool:
+def is_at_goal(history: History, task: PrescribedItem, *, is_maintained: bool) -> bool:
     """Return whether the target has reached the goal of the block."""
-    if history.goal_s is None or task.target_s is None or maintained or task.code == POWER:
+    if history.goal_s is None or task.target_s is None or is_maintained or task.code == POWER:
         return False
     return task.target_s >= history.goal_s
 
@@ -171,7 +171,7 @@ def answers_of(
             report.on,
             float(report.value),
             is_new=is_new(report, since),
-            watched=is_new(report, watched),
+            is_watched=is_new(report, watched),
             session=report.session,
         )
         for report in reports
@@ -183,7 +183,7 @@ def strain_times(
 ) -> list[datetime]:
     """Return days with strain reported after the task, or with its session stopped for strain or
     light-headedness; a stop of a session that held no try counts for every task."""
-    said = [each.at for each in reports_of(history, "strain", task) if each.value["said"]]
+    times = [each.at for each in reports_of(history, "strain", task) if each.value["said"]]
     stops = [
         stop for stop in history.stops if _STRAINED & set(stop.flags) and stop.cancelled_at is None
     ]
@@ -191,13 +191,13 @@ def strain_times(
         of_task = {each.session for each in trials if each.session}
         every = (each for of in history.by_series.values() for each in of)
         with_tries = {each.session for each in every if each.session}
-        said += [
+        times += [
             stop.said_at
             for stop in stops
             if stop.session in of_task or stop.session not in with_tries
         ]
     cleared = history.cleared_at
-    return sorted(at for at in said if cleared is None or at > cleared)
+    return sorted(at for at in times if cleared is None or at > cleared)
 
 
 def past_trial(
@@ -208,18 +208,18 @@ def past_trial(
     set_by: Version | None,
 ) -> PastTrial:
     """Return a trial as the rules read it."""
-    asked = history.prescribed_items[each.task]
+    prescribed = history.prescribed_items[each.task]
     # An earlier period with the same target does not count as the current one.
-    current_trials = set_by is None or each.at >= set_by.at or asked.version >= set_by.number
-    own = asked.item_key == task.item_key and asked.aims == task.aims and current_trials
+    current_trials = set_by is None or each.at >= set_by.at or prescribed.version >= set_by.number
+    own = prescribed.item_key == task.item_key and prescribed.aims == task.aims and current_trials
     return PastTrial(
         key=str(each.key),
         session=each.session or each.on,
         on=each.on,
-        on_target=_ON_TARGET[each.outcome],
+        was_on_target=_ON_TARGET[each.outcome],
         held_s=counted_s(each, task.counts),
         asked_s=history.asked_s(each),
-        asked_other=not own or history.asked_s(each) != task.target_s,
+        had_other_prescription=not own or history.asked_s(each) != task.target_s,
         is_new=since is None or each.at > since,
     )
 
@@ -228,7 +228,7 @@ def earlier_trial(day: LongestOfDay) -> PastTrial:
     """Return the longest hold of an earlier day as the rules read it."""
     return PastTrial(
         key="", session=day.on, on=day.on, held_s=day.held_s, asked_s=day.asked_s,
-        asked_other=True, is_new=False,
+        had_other_prescription=True, is_new=False,
     )  # fmt: skip
 
 

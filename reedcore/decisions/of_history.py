@@ -66,18 +66,18 @@ class HistoryProposals:
 
     about: ProposalSubject
     proposal: Proposal
-    asking: PrescribedItem | None
+    prescribed_item: PrescribedItem | None
 
     @property
     def to(self) -> Rung | None:
         """Return the rung that accepting it sets; None if it moves nothing."""
-        return rung_of(self.proposal, self.asking) if self.asking else None
+        return rung_of(self.proposal, self.prescribed_item) if self.prescribed_item else None
 
 
-def rung_of(proposal: Proposal, asking: PrescribedItem) -> Rung | None:
+def rung_of(proposal: Proposal, prescribed: PrescribedItem) -> Rung | None:
     """Return the rung that a step up or down reaches; None if it moves nothing."""
     by = RUNGS.get(proposal.step)
-    return rung(asking, by=by) if by else None
+    return rung(prescribed, by=by) if by else None
 
 
 def proposals(history: History, settings: Settings, *, today: date) -> list[HistoryProposals]:
@@ -91,12 +91,12 @@ def proposals(history: History, settings: Settings, *, today: date) -> list[Hist
 
 def proposing_only(history: History, every: Iterable[HistoryProposals]) -> list[HistoryProposals]:
     """Return the findings that propose a change; a red flag is reported without one."""
-    said = _proposing_only(every)
-    if history.red_flags and not said:
+    proposals = _proposing_only(every)
+    if history.red_flags and not proposals:
         # A flag applies without a programme too.
         flag = Proposal(Step.STOP_AND_REFER, Reason.RED_FLAG_OPEN, evidence=history.red_flags)
         return [HistoryProposals(ProposalSubject.WHOLE, flag, None)]
-    return said
+    return proposals
 
 
 def for_each_task(history: History, settings: Settings, *, today: date) -> list[HistoryProposals]:
@@ -149,16 +149,18 @@ class _Practice:
 
     missed: int
     adherence: float | None
-    checked_in: bool
+    has_recent_check_in: bool
     tired: tuple[int, int]
     before: Mapping[str, float]
 
 
 def _practice(history: History, today: date) -> _Practice:
-    asked = last_decision_at(history, (Reason.DAYS_MISSED,))
+    contacted_at = last_decision_at(history, (Reason.DAYS_MISSED,))
     of_practice = last_decision_at(history, OF_PRACTICE)
     return _Practice(
-        missed_in_a_row(history, today, asked_on=history.day(asked) if asked else None),
+        missed_in_a_row(
+            history, today, asked_on=history.day(contacted_at) if contacted_at else None
+        ),
         adherence_14(history, today),
         of_practice is not None and history.day(of_practice) > today - WINDOW,
         tired_sessions(history, last_decision_at(history, (Reason.TOO_TIRED,)), today),
@@ -186,8 +188,8 @@ def _case(history: History, task: PrescribedItem, practice: _Practice, *, today:
     prescribed_items = askings_of(history, task)
     return Case(
         today=today,
-        loud=task.is_loud,
-        measured=kind.decides or is_task_judged(history, task, trials),
+        is_loud=task.is_loud,
+        is_measured=kind.can_decide or is_task_judged(history, task, trials),
         since=history.day(since) if since else None,
         decline_since=watch_start(history, watched),
         trials=(
@@ -221,18 +223,18 @@ def _case(history: History, task: PrescribedItem, practice: _Practice, *, today:
         ),
         open_flags=history.red_flags,
         tries_prescribed=task.tries_per_session,
-        climbs=up is not None,
-        eases=down is not None,
+        can_advance=up is not None,
+        can_ease=down is not None,
         seconds_now=task.target_s,
         next_seconds=up.seconds if up else None,
         returns=count_returns(prescribed_items, up),
-        moved_before=any(each.aims != task.aims for each in prescribed_items),
-        at_goal=is_at_goal(history, task, maintained=maintained),
+        was_moved_before=any(each.aims != task.aims for each in prescribed_items),
+        is_at_goal=is_at_goal(history, task, is_maintained=maintained),
         seconds_a_week_ago=practice.before.get(task.item_key),
-        capped=kind.weekly_cap,
+        is_capped=kind.has_weekly_cap,
         block_means=block_means(history) if of_power else (),
         goal_s=history.goal_s if of_power and not maintained else None,
-        in_taper=taper is not None,
+        is_in_taper=taper is not None,
         taper_week=taper.week if taper and of_power else None,
         taper_since=taper.since if taper else None,
         peak_s=taper.peak_s if taper else None,
@@ -240,8 +242,8 @@ def _case(history: History, task: PrescribedItem, practice: _Practice, *, today:
         last_session_on=history.last_on,
         due_days_missed=practice.missed,
         adherence_14=practice.adherence,
-        checked_in=practice.checked_in,
+        has_recent_check_in=practice.has_recent_check_in,
         tired=practice.tired,
-        stall_asked=stall is not None and history.day(stall) > today - MONTH,
+        has_recent_stall_check=stall is not None and history.day(stall) > today - MONTH,
         room_asked_on=history.day(room) if room else None,
     )

@@ -57,21 +57,21 @@ def propose_together(
     """
     settings = settings or Settings()
     for rule in RULES:
-        said = [
+        proposals = [
             (place, found)
             for place, case in enumerate(cases)
             if (found := rule(case, settings)) is not None
         ]
-        if rule is advance and len(said) < len(cases):
+        if rule is advance and len(proposals) < len(cases):
             continue
-        if said:
-            return min(said, key=_worst)
+        if proposals:
+            return min(proposals, key=_worst)
     return 0, _stay(cases[0], settings)
 
 
-def _worst(said: tuple[int, Proposal]) -> tuple[bool, float, int]:
+def _worst(found: tuple[int, Proposal]) -> tuple[bool, float, int]:
     """Sort tasks to hold before tasks to advance, then by share, then by note."""
-    place, proposal = said
+    place, proposal = found
     return proposal.step is Step.ADVANCE, proposal.facts.get("share", 0.0), place
 
 
@@ -81,19 +81,19 @@ def _stay(case: Case, settings: Settings) -> Proposal:
         return Proposal(Step.STAY, Reason.NOT_BEGUN)
     if not is_present(case, settings):
         return Proposal(Step.STAY, Reason.ABSENT)
-    if case.in_taper:
+    if case.is_in_taper:
         return Proposal(Step.STAY, Reason.IN_TAPER)
-    if not case.measured:
+    if not case.is_measured:
         return Proposal(Step.STAY, Reason.FELT_CHECK, facts={"times": float(len(case.felt))})
     sessions = case.judged_sessions(LONG_WINDOW)
-    wanted = evidence_factor(case) * settings.advance_sessions
-    if len(sessions) < wanted:
-        facts = {"sessions": float(len(sessions)), "wanted": float(wanted)}
+    sessions_needed = evidence_factor(case) * settings.advance_sessions
+    if len(sessions) < sessions_needed:
+        facts = {"sessions": float(len(sessions)), "wanted": float(sessions_needed)}
         return Proposal(Step.STAY, Reason.MORE_SESSIONS, facts=facts)
-    trials = judged_trials(trial for session in sessions[-wanted:] for trial in session)
+    trials = judged_trials(trial for session in sessions[-sessions_needed:] for trial in session)
     facts = {
         "share": share_on_target(trials) or 0.0,
-        "met": float(sum(bool(trial.on_target) for trial in trials)),
+        "met": float(sum(bool(trial.was_on_target) for trial in trials)),
         "trials": float(len(trials)),
         "needed": share_needed(case, settings),
     }

@@ -86,7 +86,7 @@ def misses_by_more_than_chance(
         if fmean(own) - (share_on_target(two) or 0.0) > OWN_ERRORS * error:
             return True
     else:
-        rare = CHANCE_AFTER_CLIMB if case.moved_before else CHANCE_AT_FIRST
+        rare = CHANCE_AFTER_CLIMB if case.was_moved_before else CHANCE_AT_FIRST
         if _chance(two) <= rare:
             return True
     counts = range(ALL_SESSIONS, len(last) + 1)
@@ -100,7 +100,7 @@ def misses_by_more_than_chance(
 def _chance(trials: Sequence[PastTrial]) -> float:
     """Return the probability that a client who meets 60 % meets so few trials by chance."""
     known = judged_trials(trials)
-    met = sum(bool(trial.on_target) for trial in known)
+    met = sum(bool(trial.was_on_target) for trial in known)
     return sum(
         comb(len(known), count) * MEETS**count * (1 - MEETS) ** (len(known) - count)
         for count in range(met + 1)
@@ -110,14 +110,14 @@ def _chance(trials: Sequence[PastTrial]) -> float:
 def _share_under_current_target(case: Case, session: Sequence[PastTrial]) -> float | None:
     """Return the share of an earlier session that would meet the current target; None if it is
     unknown because the client stopped at a lower target."""
-    if not any(trial.asked_other for trial in session):
+    if not any(trial.had_other_prescription for trial in session):
         return share_on_target(session)
     now = case.seconds_now
     held = [trial for trial in session if trial.held_s is not None and trial.asked_s]
     if now is None or not held:
         return None
-    asked = max(trial.asked_s or 0.0 for trial in held)
-    if asked < now and not is_holding_on(held):
+    target_s = max(trial.asked_s or 0.0 for trial in held)
+    if target_s < now and not is_holding_on(held):
         return None
     return sum((trial.held_s or 0.0) >= now for trial in held) / len(held)
 

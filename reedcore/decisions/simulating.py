@@ -50,8 +50,8 @@ class SimulationAssumptions:
 
     Attributes:
         autocorrelation: how much one practised day says of the next.
-        takes: every step in seconds that is proposed is taken.
-        stops: each hold ends at the target, where it is reached.
+        accepts_steps: every step in seconds that is proposed is taken.
+        stops_at_target: each hold ends at the target, where it is reached.
     """
 
     days: int = 56
@@ -60,8 +60,8 @@ class SimulationAssumptions:
     adherence: float = 0.8
     gain_a_week: float = 0.0
     autocorrelation: float = USUAL_AUTOCORRELATION
-    takes: bool = False
-    stops: bool = False
+    accepts_steps: bool = False
+    stops_at_target: bool = False
     seed: int = 1
 
 
@@ -115,8 +115,8 @@ def simulate(
             Proposable(step, reason, len(days), float(sorted(days)[len(days) // 2]))
             for (step, reason), days in sorted(first.items(), key=lambda each: -len(each[1]))
         ],
-        turns=fmean(turns) if assumed.takes and turns else None,
-        ends_at=fmean(ends) if assumed.takes and ends else None,
+        turns=fmean(turns) if assumed.accepts_steps and turns else None,
+        ends_at=fmean(ends) if assumed.accepts_steps and ends else None,
     )
 
 
@@ -144,7 +144,7 @@ class _SimulatedRun:
         return [
             each
             for each in (programme.tasks if programme else ())
-            if kind_of(each.measure).in_seconds and each.target_s
+            if kind_of(each.measure).is_in_seconds and each.target_s
         ]
 
     def goes(self) -> None:
@@ -161,7 +161,7 @@ class _SimulatedRun:
             for each in proposals(recent, self.settings, today=today + timedelta(days=1)):
                 what = each.proposal.step.value, each.proposal.reason.value
                 self.first.setdefault(what, passed + 1)
-                if assumed.takes:
+                if assumed.accepts_steps:
                     self.takes(each, at + timedelta(hours=1))
 
     def practises(self, at: datetime, today: date, gain: float) -> None:
@@ -175,7 +175,7 @@ class _SimulatedRun:
             for place in range(task.tries):
                 held = self.level[of] * gain * day
                 held = max(0.3, held * self.chance.gauss(1.0, spread * WITHIN_DAY))
-                if self.assumed.stops:
+                if self.assumed.stops_at_target:
                     held = min(held, target * STOPS_AT)
                 trials.append(
                     TrialRecord(
@@ -203,22 +203,22 @@ class _SimulatedRun:
 
     def takes(self, each: HistoryProposals, at: datetime) -> None:
         """Accept a step in seconds as the next version; record all others as done."""
-        version, asking = self.history.programme, each.asking
-        if version is None or asking is None:
+        version, prescribed = self.history.programme, each.prescribed_item
+        if version is None or prescribed is None:
             return
         decision = DecisionRecord(
-            each.proposal.step.value, each.proposal.reason.value, at, asking.key, accepted=True
+            each.proposal.step.value, each.proposal.reason.value, at, prescribed.key, accepted=True
         )
         to = each.to
         versions = self.history.versions
         if to is not None and to.seconds is not None:
-            self.moves[asking.item_key].append(1 if each.proposal.step is Step.ADVANCE else -1)
+            self.moves[prescribed.item_key].append(1 if each.proposal.step is Step.ADVANCE else -1)
             tasks = tuple(
                 replace(
                     task,
                     key=max(self.history.prescribed_items) + place + 1,
                     version=version.number + 1,
-                    target_s=to.seconds if task.item_key == asking.item_key else task.target_s,
+                    target_s=to.seconds if task.item_key == prescribed.item_key else task.target_s,
                 )
                 for place, task in enumerate(version.tasks)
             )

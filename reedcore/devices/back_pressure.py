@@ -42,11 +42,11 @@ class BackPressure:
 
     Attributes:
         cmh2o: bore and water together.
-        rough: the flow is turbulent, so the estimate is rough.
+        is_rough: the flow is turbulent, so the estimate is rough.
     """
 
     cmh2o: float
-    rough: bool = False
+    is_rough: bool = False
 
     @property
     def about(self) -> float:

@@ -19,18 +19,18 @@ class SessionPart:
 
     Attributes:
         target_s: length of one try.
-        voiced: whether the voice sounds in it.
-        sip_after: a sip of water follows.
+        is_voiced: whether the voice sounds in it.
+        has_sip_after: a sip of water follows.
     """
 
     tries: int
     target_s: float
-    voiced: bool
+    is_voiced: bool
     setup_s: float = 10.0
     tone_s: float = 0.0
     breath_s: float = 3.0
     rest_s: float = 5.0
-    sip_after: bool = False
+    has_sip_after: bool = False
 
     @property
     def seconds(self) -> float:
@@ -41,7 +41,7 @@ class SessionPart:
     @property
     def voiced_s(self) -> float:
         """Return the seconds of voice."""
-        return self.tries * self.target_s if self.voiced else 0.0
+        return self.tries * self.target_s if self.is_voiced else 0.0
 
 
 @dataclass(frozen=True, slots=True)
@@ -66,7 +66,7 @@ def session_time(parts: Iterable[SessionPart]) -> SessionTime:
     at, voiced, tries, starts = 0.0, 0.0, 0, []
     for part in parts:
         starts.append(at)
-        at += part.seconds + (SIP_S if part.sip_after else 0.0)
+        at += part.seconds + (SIP_S if part.has_sip_after else 0.0)
         voiced += part.voiced_s
         tries += part.tries
     return SessionTime(at, voiced, tries, tuple(starts))

@@ -59,18 +59,18 @@ class PlannedItem:
     """An item of the programme as far as today's choice needs it.
 
     Attributes:
-        high: it asks for notes above the comfortable range, or may.
+        is_high: it asks for notes above the comfortable range, or may.
         voiced_s: seconds of voice, all of its tries together.
-        in_seconds: each trial has a target in seconds, which can be reduced.
+        is_in_seconds: each trial has a target in seconds, which can be reduced.
     """
 
     id: str
     family: str
-    loud: bool
-    short: bool = False
-    high: bool = False
+    is_loud: bool
+    is_short: bool = False
+    is_high: bool = False
     voiced_s: float = 0.0
-    in_seconds: bool = False
+    is_in_seconds: bool = False
 
 
 @dataclass(frozen=True, slots=True)
@@ -78,11 +78,11 @@ class Turn:
     """An item to be done today.
 
     Attributes:
-        again: done a second time, for more warming on a gentler day.
+        is_repeat: done a second time, for more warming on a gentler day.
     """
 
     id: str
-    again: bool = False
+    is_repeat: bool = False
 
 
 def day_for(voice: Voice, allowed: Mapping[Voice, Day] = USUAL_ANSWERS) -> Day:
@@ -116,12 +116,12 @@ def turns_today(
     if day is Day.REST:
         return ()
     if sort is SessionType.EXTRA:
-        easy = [item for item in planned if not item.loud]
+        easy = [item for item in planned if not item.is_loud]
         first = next((item for item in easy if item.family == WARMING), next(iter(easy), None))
         return (Turn(first.id),) if first else ()
     every = planned
-    if sort is SessionType.SHORT and any(item.short for item in planned):
-        planned = tuple(item for item in planned if item.short)
+    if sort is SessionType.SHORT and any(item.is_short for item in planned):
+        planned = tuple(item for item in planned if item.is_short)
     if day is Day.USUAL:
         return tuple(Turn(item.id) for item in planned)
     most_s = GENTLER_SHARE * sum(item.voiced_s for item in planned)
@@ -135,7 +135,7 @@ def turns_today(
     again = [item for item in warming[:1] if gentler_voiced_s(item) <= spare + _SLACK_S]
     return (
         *(Turn(item.id) for item in (*before, *warming)),
-        *(Turn(item.id, again=True) for item in again),
+        *(Turn(item.id, is_repeat=True) for item in again),
         *(Turn(item.id) for item in rest),
     )
 
@@ -146,8 +146,8 @@ def _ensure_warm_up(planned: tuple[PlannedItem, ...], most_s: float) -> list[Pla
         item
         for item in planned
         if item.family == WARMING
-        and not item.loud
-        and not item.high
+        and not item.is_loud
+        and not item.is_high
         and gentler_voiced_s(item) <= most_s + _SLACK_S
     ]
     return fits[:1]
@@ -155,13 +155,13 @@ def _ensure_warm_up(planned: tuple[PlannedItem, ...], most_s: float) -> list[Pla
 
 def gentler_voiced_s(item: PlannedItem) -> float:
     """Return seconds of voice of an item on a gentler day."""
-    return GENTLER_SHARE * item.voiced_s if item.in_seconds else item.voiced_s
+    return GENTLER_SHARE * item.voiced_s if item.is_in_seconds else item.voiced_s
 
 
 def _gentlest_items(planned: tuple[PlannedItem, ...], most_s: float) -> list[PlannedItem]:
     """Return the items that are neither loud nor high, in order; if that is still too much voice,
     the last ones outside the warm-up are left out."""
-    kept = [item for item in planned if not item.loud and not item.high]
+    kept = [item for item in planned if not item.is_loud and not item.is_high]
     while sum(map(gentler_voiced_s, kept)) > most_s + _SLACK_S:
         voiced = [item for item in kept if item.voiced_s > 0]
         goes = [item for item in voiced if item.family != WARMING] or voiced

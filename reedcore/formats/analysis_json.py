@@ -36,7 +36,7 @@ def round_if_known(value: float, places: int = 3) -> float | None:
 
 def _quality(quality: Quality) -> Values:
     return {
-        "usable": quality.usable,
+        "usable": quality.is_usable,
         "reasons": [reason.value for reason in quality.reasons],
         "clipped_fraction": round_if_known(quality.clipped_fraction, 6),
         "noise_floor_dbfs": round_if_known(quality.noise_floor_dbfs, 2),
@@ -67,7 +67,7 @@ def _hold(hold: Hold, quality: Quality) -> Values:
         ],
         "voiced_fraction": round_if_known(hold.voiced_fraction, 4),
         "cpps_db": round_if_known(hold.cpps_db, 2) if quality.voice_judged else None,
-        **sound_values(hold, judged=quality.voice_judged),
+        **sound_values(hold, is_judged=quality.voice_judged),
         "flutter": {
             "rate_hz": round_if_known(hold.flutter.rate_hz, 2),
             "depth_db": round_if_known(hold.flutter.depth_db, 2),
@@ -137,7 +137,7 @@ def _s_to_z(pair: SToZ) -> Values:
     }
 
 
-def sound_values(hold: Hold, *, judged: bool) -> Values:
+def sound_values(hold: Hold, *, is_judged: bool) -> Values:
     """Return voice quality figures. No rule uses them."""
     periods, spectrum = hold.perturbation, hold.spectrum
     figures = {
@@ -148,7 +148,7 @@ def sound_values(hold: Hold, *, judged: bool) -> Values:
         "ltas_tilt_db_per_octave": spectrum.tilt_db_per_octave,
         "alpha_ratio_db": spectrum.alpha_db,
     }
-    return {name: round_if_known(value) if judged else None for name, value in figures.items()}
+    return {name: round_if_known(value) if is_judged else None for name, value in figures.items()}
 
 
 def _speech(speech: Speech, quality: Quality) -> Values:

@@ -52,7 +52,7 @@ def write_calendars(
     calendar.add("method", "PUBLISH")
     for each in programmes:
         for slot in (*each.slots, *each.dropped):
-            event = _event(each, slot, zone, stands=slot not in each.dropped)
+            event = _event(each, slot, zone, is_in_force=slot not in each.dropped)
             event.add("sequence", sequence)
             event.add("dtstamp", made_at)
             event.add("description", words)
@@ -61,14 +61,14 @@ def write_calendars(
     return bytes(calendar.to_ical())
 
 
-def _event(programme: DatedProgramme, slot: Slot, zone: ZoneInfo, *, stands: bool) -> Event:
+def _event(programme: DatedProgramme, slot: Slot, zone: ZoneInfo, *, is_in_force: bool) -> Event:
     event = Event()
     event.add("uid", f"{slot.day:%Y%m%d}-{slot.number}@{programme.uid_space}")
     event.add("dtstart", slot.at.replace(tzinfo=zone))
     event.add("duration", timedelta(minutes=max(1, programme.minutes)))
     event.add("summary", programme.title)
-    event.add("status", "CONFIRMED" if stands else "CANCELLED")
-    if stands:
+    event.add("status", "CONFIRMED" if is_in_force else "CANCELLED")
+    if is_in_force:
         alarm = Alarm()
         alarm.add("action", "DISPLAY")
         alarm.add("description", programme.title)

@@ -105,20 +105,20 @@ def read_log(
     """
     good, bad = [], []
     for line, cells in table.rows:
-        said = {
+        values = {
             field: cells[place] if place < len(cells) else "" for field, place in places.items()
         }
-        day, seconds = _day(said["day"]), _seconds(said["seconds"])
-        effort_said = said.get("effort", "")
+        day, seconds = _day(values["day"]), _seconds(values["seconds"])
+        effort_said = values.get("effort", "")
         effort = _effort(effort_said)
         if day is None:
-            bad.append(UnreadableRow(line, "day", said["day"]))
+            bad.append(UnreadableRow(line, "day", values["day"]))
         elif seconds is None:
-            bad.append(UnreadableRow(line, "seconds", said["seconds"]))
+            bad.append(UnreadableRow(line, "seconds", values["seconds"]))
         elif effort_said and effort is None:
             bad.append(UnreadableRow(line, "effort", effort_said))
         else:
-            good.append(LoggedTrial(line, day, said["task"], seconds, effort))
+            good.append(LoggedTrial(line, day, values["task"], seconds, effort))
     return tuple(good), tuple(bad)
 
 

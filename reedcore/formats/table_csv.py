@@ -30,8 +30,8 @@ def write_dictionary(kind: type) -> Iterator[str]:
     """Yield the description of each column of a kind of row: name, type, unit, meaning."""
     yield _line(["column", "type", "unit", "meaning"])
     for each in fields(kind):
-        said = each.metadata
-        yield _line([each.name, str(each.type), said.get("unit", ""), said["meaning"]])
+        metadata = each.metadata
+        yield _line([each.name, str(each.type), metadata.get("unit", ""), metadata["meaning"]])
 
 
 def _line(cells: list[str]) -> str:

@@ -25,8 +25,8 @@ class CourseLine:
         code: value, error, spread, level or effort.
         unit: short; empty for effort.
         places: decimals that mean something.
-        signed: the sign says something.
-        best_known: there is such a thing as a best of it.
+        is_signed: the sign says something.
+        has_best: there is such a thing as a best of it.
         since: the day from which on it can be compared; None where that is all of it.
     """
 
@@ -34,8 +34,8 @@ class CourseLine:
     course: Course
     unit: str
     places: int
-    signed: bool = False
-    best_known: bool = True
+    is_signed: bool = False
+    has_best: bool = True
     since: date | None = None
 
 
@@ -70,10 +70,10 @@ def courses_of(
     value = course_for(series, trials, today=today)
     kind = kind_of(series.measure)
     found = [CourseLine("value", value, series.figure.short_unit, 1)]
-    if series.note_midi is not None and kind.steady:
+    if series.note_midi is not None and kind.can_be_steady:
         error = _course(trials, today, BetterDirection.NEARER, lambda trial: trial.error_cents)
-        found.append(CourseLine("error", error, "cents", 0, signed=True))
-    if kind.steady:
+        found.append(CourseLine("error", error, "cents", 0, is_signed=True))
+    if kind.can_be_steady:
         spread = _course(trials, today, BetterDirection.LOWER, lambda trial: trial.spread_cents)
         found.append(CourseLine("spread", spread, "cents", 0))
     if any(trial.level_db is not None for trial in trials):
@@ -81,12 +81,14 @@ def courses_of(
         level = _course(here, today, BetterDirection.HIGHER, lambda trial: trial.level_db)
         since = None if len(here) == len(trials) else here[0].on
         found.append(
-            CourseLine("level", level, "dB", 1, signed=True, best_known=series.loud, since=since)
+            CourseLine(
+                "level", level, "dB", 1, is_signed=True, has_best=series.is_loud, since=since
+            )
         )
     if efforts:
-        said = [MeasuredValue(day, session, value) for session, day, value in efforts]
-        effort = course_of(said, today=today, better=BetterDirection.LOWER, with_trend=False)
-        found.append(CourseLine("effort", effort, "", 0, best_known=not series.loud))
+        values = [MeasuredValue(day, session, value) for session, day, value in efforts]
+        effort = course_of(values, today=today, better=BetterDirection.LOWER, with_trend=False)
+        found.append(CourseLine("effort", effort, "", 0, has_best=not series.is_loud))
     return found
 
 

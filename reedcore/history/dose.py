@@ -47,19 +47,19 @@ def week_dose(history: History, today: date) -> WeekDose:
     tries = list(_tries(history, first, today))
     return WeekDose(
         prescribed_s=prescribed_s,
-        held_s=sum(min(voiced, asked) for voiced, asked in tries),
+        held_s=sum(min(voiced, seconds) for voiced, seconds in tries),
         received=dose_received(tries, prescribed_s=prescribed_s),
     )
 
 
 def _prescribed_s(history: History, first: date, today: date) -> float:
     programme = history.programme
-    asked = programme.programme if programme else None
-    if programme is None or asked is None:
+    prescribed = programme.programme if programme else None
+    if programme is None or prescribed is None:
         return 0.0
     pauses = [*pauses_of(history.stops, ZoneInfo(history.zone), today), *history.rested]
     whole = 0.0
-    for strand in (MAIN, *asked.beside):
+    for strand in (MAIN, *prescribed.beside):
         doses = [(each.on, _dose(each, strand)) for each in history.in_force]
         due = due_by_doses(doses, today, pauses)
         a_session = sum(
@@ -81,9 +81,9 @@ def _asked_s(task: PrescribedItem) -> float | None:
     kind = kind_of(task.measure)
     if not (task.shipped.voiced if task.shipped else not kind.is_air):
         return None
-    if kind.steady:
+    if kind.can_be_steady:
         return task.target_s
-    return task.seconds if kind.by_line else None
+    return task.seconds if kind.is_by_line else None
 
 
 def _tries(history: History, first: date, today: date) -> Iterator[tuple[float, float]]:
@@ -92,13 +92,13 @@ def _tries(history: History, first: date, today: date) -> Iterator[tuple[float, 
     for trials in history.by_series.values():
         for trial in trials:
             task = history.prescribed_items[trial.task]
-            asked = _asked_s(task)
-            if asked is None or not first <= trial.on < today or trial.session in apart:
+            seconds = _asked_s(task)
+            if seconds is None or not first <= trial.on < today or trial.session in apart:
                 continue
             if trial.total_s is not None and _in_its_band(trial):
                 # The speaker decides how long a line takes: a spoken line counts.
-                spoken = kind_of(task.measure).by_line
-                yield (asked if spoken else trial.total_s), trial.set_s or asked
+                spoken = kind_of(task.measure).is_by_line
+                yield (seconds if spoken else trial.total_s), trial.set_s or seconds
 
 
 def _in_its_band(trial: TrialRecord) -> bool:

@@ -56,10 +56,10 @@ def due_by_doses(doses: Doses, until: date, pauses: Sequence[tuple[date, date]])
     """
     due: dict[date, int] = defaultdict(int)
     ends = [*(day for day, _ in doses[1:]), until]
-    for (first, said), end in zip(doses, ends, strict=False):
-        if not said or first == end:
+    for (first, value), end in zip(doses, ends, strict=False):
+        if not value or first == end:
             continue
-        for dose in said:
+        for dose in value:
             if dose.kind is DoseKind.ON_DEMAND:
                 continue
             for day in due_dates(dose, first=first, until=end - timedelta(days=1)):

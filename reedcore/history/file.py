@@ -153,7 +153,7 @@ def version_record(version: Version) -> VersionRecord:
         at=version.at,
         on=version.on,
         reason=version.reason,
-        withdrawn=version.withdrawn,
+        withdrawn=version.is_withdrawn,
         document=programme_document(version.programme) if version.programme else {},
         tasks=[
             TaskRecord(
@@ -174,7 +174,7 @@ def _version(record: VersionRecord, catalogue: Mapping[str, Task], a4_hz: float)
         on=record.on,
         doses=doses_from(record.document.get("dose"), record.document.get("beside", {})),
         programme=programme,
-        withdrawn=record.withdrawn,
+        is_withdrawn=record.withdrawn,
         reason=record.reason,
         tasks=tuple(
             PrescribedItem(

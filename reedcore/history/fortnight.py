@@ -100,7 +100,7 @@ def fortnight(history: History, pressing: PrescribedItem | None, *, today: date)
 def _drawn_task(history: History, pressing: PrescribedItem | None) -> PrescribedItem | None:
     if history.programme is None:
         return None
-    held = [each for each in history.programme.tasks if kind_of(each.measure).in_seconds]
+    held = [each for each in history.programme.tasks if kind_of(each.measure).is_in_seconds]
     if pressing in held:
         return pressing
     return max(held, key=lambda task: len(history.of(task)), default=None)
@@ -111,7 +111,9 @@ def _trials(history: History, task: PrescribedItem | None, first: date) -> list[
     own = history.of(task) if task else []
     if any(each.on >= first for each in own):
         return own
-    drawn = [of for (*_, measure), of in history.by_series.items() if kind_of(measure).in_seconds]
+    drawn = [
+        of for (*_, measure), of in history.by_series.items() if kind_of(measure).is_in_seconds
+    ]
     return max(drawn, key=lambda of: sum(each.on >= first for each in of), default=own)
 
 

@@ -70,7 +70,7 @@ class History:
     @cached_property
     def in_force(self) -> tuple[Version, ...]:
         """Return the versions that were not withdrawn."""
-        return tuple(each for each in self.versions if not each.withdrawn)
+        return tuple(each for each in self.versions if not each.is_withdrawn)
 
     @property
     def programme(self) -> Version | None:
@@ -92,9 +92,9 @@ class History:
                 found[self.prescribed_items[trial.task].series].append(trial)
         return found
 
-    def of(self, asking: PrescribedItem) -> list[TrialRecord]:
+    def of(self, prescribed: PrescribedItem) -> list[TrialRecord]:
         """Return the trials of that task on its note and sound, under any version."""
-        return self.by_series.get(asking.series, [])
+        return self.by_series.get(prescribed.series, [])
 
     @cached_property
     def _reports(self) -> dict[tuple[str, str], list[Report]]:
@@ -144,8 +144,8 @@ class History:
     @property
     def open_flags(self) -> list[str]:
         """Return the codes of the reported flags, without duplicates."""
-        said = [code for stop in self.uncleared for code in stop.flags]
-        return list(dict.fromkeys([*said, *(self.screen.open_flags if self.screen else ())]))
+        flags = [code for stop in self.uncleared for code in stop.flags]
+        return list(dict.fromkeys([*flags, *(self.screen.open_flags if self.screen else ())]))
 
     @cached_property
     def kept(self) -> dict[tuple[str, date], Any]:
@@ -180,7 +180,7 @@ def seconds_before(versions: Sequence[Version], today: date) -> dict[str, float]
     by_code: dict[str, float] = {}
     for version in (*week_old, *(each for each in versions if each.on > today - WEEK)):
         for task in version.tasks:
-            if kind_of(task.measure).weekly_cap and task.target_s:
+            if kind_of(task.measure).has_weekly_cap and task.target_s:
                 found.setdefault(task.item_key, task.target_s)
                 if task.item_id:
                     by_code[task.code] = max(by_code.get(task.code, 0.0), found[task.item_key])

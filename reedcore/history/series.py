@@ -30,8 +30,8 @@ class Series:
     measure: str
     note_midi: int | None
     counts: str
-    loud: bool = False
-    asked: dict[int, float | None] = field(default_factory=dict)
+    is_loud: bool = False
+    targets: dict[int, float | None] = field(default_factory=dict)
 
     @property
     def figure(self) -> Figure:
@@ -66,11 +66,11 @@ def series_of(history: History) -> list[Series]:
             key,
             Series(key, task.code, task.sound, task.measure, task.note_midi, task.counts),
         )
-        series.asked[task.key] = task.target_s
+        series.targets[task.key] = task.target_s
         series.counts = task.counts
-        series.loud = series.loud or task.is_loud
+        series.is_loud = series.is_loud or task.is_loud
     tried = {trial.task for of in history.by_series.values() for trial in of}
-    return [series for series in found.values() if tried & set(series.asked)]
+    return [series for series in found.values() if tried & set(series.targets)]
 
 
 @dataclass(frozen=True)
@@ -123,7 +123,7 @@ def summaries_of(
     """Return the trials of a series, gathered; in the order in which they began."""
     gathered: dict[str, list[TrialRecord]] = defaultdict(list)
     for trial in trials:
-        if trial.task in series.asked:
+        if trial.task in series.targets:
             gathered[by(trial)].append(trial)
     return [_summary(key, series, tuple(found)) for key, found in gathered.items()]
 
@@ -145,7 +145,7 @@ def _summary(key: str, series: Series, trials: tuple[TrialRecord, ...]) -> Sessi
         shown=trials[_nearest(values, value)],
         value=value,
         longest=max(known, default=None),
-        asked_s=last.set_s or series.asked[last.task],
+        asked_s=last.set_s or series.targets[last.task],
         lean_cents=_median(trial.end_error_cents for trial in trials),
         spread_cents=_median(trial.spread_cents for trial in trials),
         level_db=_median(trial.level_db for trial in trials),

@@ -168,7 +168,7 @@ class Version:
         doses: of all programmes in force together, by id, the main one's first.
         programme: None where one held sound was prescribed alone, and where it was not read (of old
             versions only the doses and the tasks are needed).
-        withdrawn: whether it was withdrawn; practice under it still counts.
+        is_withdrawn: whether it was withdrawn; practice under it still counts.
     """
 
     number: int
@@ -177,5 +177,5 @@ class Version:
     doses: Mapping[str, Dose] = field(default_factory=dict)
     programme: Programme | None = None
     tasks: tuple[PrescribedItem, ...] = ()
-    withdrawn: bool = False
+    is_withdrawn: bool = False
     reason: str = ""

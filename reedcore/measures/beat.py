@@ -18,18 +18,16 @@ ON_BEAT = 0.25
 
 
 def figures(
-    wanted: TrialGoal, analysis: Analysis, against: TrialContext
+    goal: TrialGoal, analysis: Analysis, against: TrialContext
 ) -> tuple[Columns, Judgement]:
     """Return how long it sounded, and how early or late it began."""
     sounded = analysis.longest
     if sounded is None:
         return {}, nothing(Aspect.START)
     columns: Columns = {"total_s": round(sounded.duration_s, 3)}
-    if wanted.beat_s is None or not wanted.tempo_bpm:
+    if goal.beat_s is None or not goal.tempo_bpm:
         return columns, nothing(Aspect.START, VerdictReason.NO_BEAT)
-    off = against_beat(
-        start_s=sounded.start_s, beat_s=wanted.beat_s, beats_per_minute=wanted.tempo_bpm
-    )
+    off = against_beat(start_s=sounded.start_s, beat_s=goal.beat_s, beats_per_minute=goal.tempo_bpm)
     columns["figures"] = {"late_ms": round(off.ms), "late_beats": round(off.beats, 2)}
     if abs(off.beats) <= ON_BEAT:
         return columns, Judgement(

@@ -27,7 +27,7 @@ JOINS_S = 0.15
 BURSTS = 4
 
 
-def pulses(analysis: Analysis, asked: int) -> tuple[dict[str, Any], Judgement]:
+def pulses(analysis: Analysis, required: int) -> tuple[dict[str, Any], Judgement]:
     """Measure pulses at a beat: their number and evenness."""
     found = bursts_of(analysis.frames)
     count = len(found.pulses)
@@ -37,12 +37,12 @@ def pulses(analysis: Analysis, asked: int) -> tuple[dict[str, Any], Judgement]:
         "total_s": round(found.pulses[-1][1] - found.pulses[0][0], 3),
         "figures": {
             "pulses": count,
-            "pulses_asked": asked,
+            "pulses_asked": required,
             "interval_s": _round_if_known(found.interval_s),
             "unevenness": _round_if_known(found.unevenness),
         },
     }
-    return columns, judge_pulses(count, found.unevenness, asked=asked)
+    return columns, judge_pulses(count, found.unevenness, required=required)
 
 
 def bursts_then_long(analysis: Analysis) -> tuple[dict[str, Any], Judgement]:
@@ -57,7 +57,7 @@ def bursts_then_long(analysis: Analysis) -> tuple[dict[str, Any], Judgement]:
         "total_s": round(spans[-1][1] - spans[0][0], 3),
         "figures": {"pulses": len(short), "pulses_asked": BURSTS, "rest_s": round(rest_s, 2)},
     }
-    counted = judge_pulses(len(short), None, asked=BURSTS)
+    counted = judge_pulses(len(short), None, required=BURSTS)
     rested = bool(long_ones) and long_ones[-1] == spans[-1]
     rest = PartJudgement(
         Aspect.REST,
@@ -103,15 +103,15 @@ PULSES = replace(
     pattern.KIND,
     code="pulses",
     listens=Sound.HISS,
-    figures=lambda wanted, analysis, against: pulses(analysis, wanted.pulses),
+    figures=lambda goal, analysis, against: pulses(analysis, goal.pulses),
 )
 BURSTS_THEN_LONG = replace(
     hiss.KIND,
     code="bursts_then_long",
-    figures=lambda wanted, analysis, against: bursts_then_long(analysis),
+    figures=lambda goal, analysis, against: bursts_then_long(analysis),
 )
 AIR_THEN_VOICE = replace(
     hold.KIND,
     code="air_then_voice",
-    figures=lambda wanted, analysis, against: air_then_voice(analysis),
+    figures=lambda goal, analysis, against: air_then_voice(analysis),
 )

@@ -25,12 +25,12 @@ class TrialContext:
     Attributes:
         reference_dbfs: the comfortable voice on the same device; None without one.
         seconds: the target set for this session, None for the task's own.
-        processed: the browser changed the sound on its way.
+        is_processed: the browser changed the sound on its way.
     """
 
     reference_dbfs: float | None = None
     seconds: float | None = None
-    processed: bool = False
+    is_processed: bool = False
 
 
 @dataclass(frozen=True, slots=True)
@@ -46,7 +46,7 @@ class TrialGoal:
         pattern_hz: the notes of a pattern in order, rests left out.
         longest_gap_s: between a hiss and the voice.
         pulses: how many.
-        breath_inside: a breath within it ends nothing.
+        allows_breath: a breath within it ends nothing.
         number: which round of a pattern, from 1; None for the whole.
         beat_s: where in the recording the beat fell that the start is held against; None where
             the device did not say.
@@ -62,7 +62,7 @@ class TrialGoal:
     pattern_hz: tuple[float, ...] = ()
     longest_gap_s: float = 0.3
     pulses: int = 0
-    breath_inside: bool = False
+    allows_breath: bool = False
     number: int | None = None
     beat_s: float | None = None
     tempo_bpm: float = 0.0
@@ -71,7 +71,7 @@ class TrialGoal:
 
 def no_level(analysis: Analysis, against: TrialContext) -> VerdictReason:
     """Return the reason why a level is not judged, or None."""
-    if against.processed:
+    if against.is_processed:
         return VerdictReason.SOUND_CHANGED
     if QualityReason.CLIPPED in analysis.quality.reasons:
         return VerdictReason.CLIPPED
@@ -87,11 +87,11 @@ def no_spread(analysis: Analysis) -> VerdictReason:
 
 
 def shape(
-    wanted: TrialGoal, analysis: Analysis, hold: Hold | None, columns: Columns
+    goal: TrialGoal, analysis: Analysis, hold: Hold | None, columns: Columns
 ) -> tuple[float | None, float | None]:
     """Return the rise and the fall of the level if the task has a shape; stored with the
     figures."""
-    if wanted.target.shape is TargetShape.EVEN or hold is None or not analysis.quality.level_judged:
+    if goal.target.shape is TargetShape.EVEN or hold is None or not analysis.quality.level_judged:
         return None, None
     found = level_shape(middle_of(analysis.frames[hold.frame_slice()]))
     if found is None:
@@ -102,9 +102,9 @@ def shape(
     return rise, fall
 
 
-def target(wanted: TrialGoal, seconds: float | None) -> HoldTarget:
+def target(goal: TrialGoal, seconds: float | None) -> HoldTarget:
     """Return the target, with the seconds set for this session if any were."""
-    return replace(wanted.target, seconds=seconds) if seconds else wanted.target
+    return replace(goal.target, seconds=seconds) if seconds else goal.target
 
 
 def breaks_from_start(hold: Hold | Glide) -> list[dict[str, float]]:

@@ -19,12 +19,12 @@ USUAL_S = 8.0
 
 
 def figures(
-    wanted: TrialGoal, analysis: Analysis, against: TrialContext
+    goal: TrialGoal, analysis: Analysis, against: TrialContext
 ) -> tuple[Columns, Judgement]:
     """Return the figures and the verdict of air first and the voice that joins it."""
     pair = analysis.s_to_z
     if pair is None:
-        return {}, judge_join(None, longest_gap_s=wanted.longest_gap_s)
+        return {}, judge_join(None, longest_gap_s=goal.longest_gap_s)
     columns = {
         "total_s": round(pair.z_end_s - pair.s_start_s, 3),
         "figures": {
@@ -35,7 +35,7 @@ def figures(
             "z_onset_ms": none_if_nan(round(pair.z_onset_rise_ms, 1)),
         },
     }
-    return columns, judge_join(pair.gap_s, longest_gap_s=wanted.longest_gap_s)
+    return columns, judge_join(pair.gap_s, longest_gap_s=goal.longest_gap_s)
 
 
 def seconds(task: Task, params: Mapping[str, Any]) -> float:
@@ -51,7 +51,7 @@ KIND = MeasureKind(
     listens=Sound.S_TO_Z,
     figures=figures,
     figure=Figure("“s” and “z” together", "s", lambda figures, share, counted: counted),
-    decides=True,
+    can_decide=True,
     end_silence_s=1.2,
     needs_file=True,
     unheard="The “s” and the “z” were not both heard, so nothing was measured.",

@@ -46,8 +46,8 @@ def doubt_about(analysis: Analysis, samples: NDArray[Any], rate_hz: int) -> Verd
 
 def longest_lost_s(samples: NDArray[Any], rate_hz: int) -> float:
     """Return the longest digital silence between the first and the last sound, seconds."""
-    heard = np.flatnonzero(samples if samples.ndim == 1 else np.any(samples != 0, axis=1))
-    return float(np.max(np.diff(heard), initial=1) - 1) / rate_hz
+    nonzero = np.flatnonzero(samples if samples.ndim == 1 else np.any(samples != 0, axis=1))
+    return float(np.max(np.diff(nonzero), initial=1) - 1) / rate_hz
 
 
 def not_judged(judgement: Judgement, why: VerdictReason) -> Judgement:

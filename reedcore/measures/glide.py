@@ -14,12 +14,12 @@ from .kind import DrawingKind, Figure, MeasureKind, asked_seconds
 
 
 def figures(
-    wanted: TrialGoal, analysis: Analysis, against: TrialContext
+    goal: TrialGoal, analysis: Analysis, against: TrialContext
 ) -> tuple[Columns, Judgement]:
     """Return the figures and the verdict of a glide."""
-    glide = glide_of(analysis.frames, over_breaths=True) if wanted.breath_inside else analysis.glide
+    glide = glide_of(analysis.frames, spans_breaths=True) if goal.allows_breath else analysis.glide
     if glide is None:
-        return {}, judge_glide(None, wanted.glide)
+        return {}, judge_glide(None, goal.glide)
     columns = {
         "total_s": round(glide.end_s - glide.start_s, 3),
         "breaks": breaks_from_start(glide),
@@ -35,20 +35,20 @@ def figures(
             ],
         },
     }
-    heard = GlideMeasured(
+    measured = GlideMeasured(
         glide.span_semitones,
         len(glide.breaks),
         len(glide.jumps),
         up_st=glide.rise_st,
         down_st=glide.fall_st,
     )
-    judgement = judge_glide(heard, wanted.glide)
-    level = _glide_level(wanted, analysis, against, columns)
+    judgement = judge_glide(measured, goal.glide)
+    level = _glide_level(goal, analysis, against, columns)
     return columns, Judgement((*judgement.parts, *level))
 
 
 def _glide_level(
-    wanted: TrialGoal, analysis: Analysis, against: TrialContext, columns: Columns
+    goal: TrialGoal, analysis: Analysis, against: TrialContext, columns: Columns
 ) -> tuple[PartJudgement, ...]:
     """Return a glide's level against its floor or ceiling, if it has one; stored either way."""
     hold = analysis.longest
@@ -56,7 +56,7 @@ def _glide_level(
         columns["level_mean_dbfs"] = mean = none_if_nan(hold.level.mean_dbfs)
         if mean is not None and against.reference_dbfs is not None:
             columns["level_db"] = round(mean - against.reference_dbfs, 2)
-    floor, ceiling = wanted.target.floor_db, wanted.target.ceiling_db
+    floor, ceiling = goal.target.floor_db, goal.target.ceiling_db
     if floor is None and ceiling is None:
         return ()
     judged = TrialMeasures(
@@ -74,8 +74,8 @@ KIND = MeasureKind(
     figures=figures,
     figure=Figure("span", "semitones", lambda figures, share, counted: figures.get("semitones")),
     drawn=DrawingKind.COURSE,
-    with_level=True,
-    one_breath=True,
-    decides=True,
+    can_have_level=True,
+    is_one_breath=True,
+    can_decide=True,
     unheard="No glide was heard in this try, so nothing was measured.",
 )

@@ -15,7 +15,7 @@ from .kind import HELD, DrawingKind, MeasureKind, asked_seconds
 
 
 def figures(
-    wanted: TrialGoal, analysis: Analysis, against: TrialContext
+    goal: TrialGoal, analysis: Analysis, against: TrialContext
 ) -> tuple[Columns, Judgement]:
     """Return the figures and the verdict of a hiss."""
     hold = analysis.longest
@@ -24,15 +24,15 @@ def figures(
     columns: Columns = {"total_s": seconds}
     if hold and analysis.quality.level_judged:
         columns["figures"] = {"level_sd_db": none_if_nan(hold.level.sd_db)}
-    lasted = judge_hiss(seconds, target_s=against.seconds or wanted.seconds, narrow=narrow)
-    rise_db, fall_db = shape(wanted, analysis, hold, columns)
-    heard = TrialMeasures(total_s=seconds, rise_db=rise_db, fall_db=fall_db)
-    return columns, Judgement((*lasted.parts, *judge_shape(heard, wanted.target.shape)))
+    lasted = judge_hiss(seconds, target_s=against.seconds or goal.seconds, is_narrow=narrow)
+    rise_db, fall_db = shape(goal, analysis, hold, columns)
+    measured = TrialMeasures(total_s=seconds, rise_db=rise_db, fall_db=fall_db)
+    return columns, Judgement((*lasted.parts, *judge_shape(measured, goal.target.shape)))
 
 
 def judge_by_hand(seconds: float, target: HoldTarget) -> Judgement:
     """Judge the length that a stopwatch gives; the rest is not judged."""
-    return judge_hiss(seconds, target_s=target.seconds, by_hand=True)
+    return judge_hiss(seconds, target_s=target.seconds, is_by_hand=True)
 
 
 KIND = MeasureKind(
@@ -43,13 +43,13 @@ KIND = MeasureKind(
     by_hand=judge_by_hand,
     live=Listening.HISS,
     is_air=True,
-    target_per_session=True,
+    has_session_target=True,
     figure=HELD,
     drawn=DrawingKind.STRAIGHT,
-    in_seconds=True,
-    rises=True,
+    is_in_seconds=True,
+    can_rise=True,
     rungs_s=HISS_RUNGS_S,
-    one_breath=True,
-    decides=True,
+    is_one_breath=True,
+    can_decide=True,
     unheard="No hiss was heard in this try, so nothing was measured.",
 )

@@ -42,18 +42,18 @@ NOT_THE_VOICES: Columns = dict.fromkeys(
 
 
 def figures(
-    wanted: TrialGoal, analysis: Analysis, against: TrialContext
+    goal: TrialGoal, analysis: Analysis, against: TrialContext
 ) -> tuple[Columns, Judgement]:
     """Return the figures and the verdict of a hold."""
     hold = analysis.longest
     columns = held_figures(analysis, hold)
-    if wanted.breath_inside and hold is not None:
+    if goal.allows_breath and hold is not None:
         voiced = [each for each in analysis.holds if each.duration_s >= SHORTEST_PART_S]
         columns["total_s"] = round(sum(each.duration_s for each in voiced), 3)
         columns["figures"]["breaths_inside"] = max(0, len(voiced) - 1)
-    if wanted.is_chopped and hold is not None:
+    if goal.is_chopped and hold is not None:
         columns["figures"] |= NOT_THE_VOICES
-    rise_db, fall_db = shape(wanted, analysis, hold, columns)
+    rise_db, fall_db = shape(goal, analysis, hold, columns)
     level = columns.get("level_mean_dbfs")
     if level is not None and against.reference_dbfs is not None:
         columns["level_db"] = round(level - against.reference_dbfs, 2)
@@ -71,7 +71,7 @@ def figures(
         rise_db=rise_db,
         fall_db=fall_db,
     )
-    return columns, judge(judged, target(wanted, against.seconds))
+    return columns, judge(judged, target(goal, against.seconds))
 
 
 def held_figures(analysis: Analysis, hold: Hold | None) -> Columns:
@@ -110,7 +110,7 @@ def _evenness(hold: Hold, analysis: Analysis) -> Columns:
         "voiced_share": none_if_nan(hold.voiced_fraction),
         "onset_rise_ms": none_if_nan(hold.onset_rise_ms),
         "cepstral_peak_db": none_if_nan(hold.cpps_db) if quality.voice_judged else None,
-        **sound_values(hold, judged=quality.voice_judged),
+        **sound_values(hold, is_judged=quality.voice_judged),
         "tremor_hz": none_if_nan(tremor.rate_hz) if tremor else None,
         "tremor_cents": none_if_nan(tremor.extent_cents) if tremor else None,
     }
@@ -118,7 +118,7 @@ def _evenness(hold: Hold, analysis: Analysis) -> Columns:
 
 def judge_by_hand(seconds: float, target: HoldTarget) -> Judgement:
     """Judge the length that a stopwatch gives; the rest is not judged."""
-    return judge(TrialMeasures(total_s=seconds, by_hand=True), target)
+    return judge(TrialMeasures(total_s=seconds, is_by_hand=True), target)
 
 
 KIND = MeasureKind(
@@ -129,17 +129,17 @@ KIND = MeasureKind(
     by_hand=judge_by_hand,
     figure=HELD,
     drawn=DrawingKind.REED,
-    in_seconds=True,
-    rises=True,
+    is_in_seconds=True,
+    can_rise=True,
     rungs_s=HOLD_RUNGS_S,
-    by_note=True,
-    steady=True,
+    is_by_note=True,
+    can_be_steady=True,
     can_be_shorter=True,
     live=Listening.HOLD,
-    target_per_session=True,
-    with_level=True,
-    one_breath=True,
-    decides=True,
-    weekly_cap=True,
+    has_session_target=True,
+    can_have_level=True,
+    is_one_breath=True,
+    can_decide=True,
+    has_weekly_cap=True,
     unheard="No held voice was heard in this try, so nothing was measured.",
 )

@@ -76,22 +76,22 @@ class MeasureKind:
         by_hand: how seconds that a hand has timed did; None where they are only kept.
         figure: what its series is about; None where there is none.
         drawn: how a try is drawn.
-        in_seconds: its target is in seconds, for paper logs and reeds.
+        is_in_seconds: its target is in seconds, for paper logs and reeds.
         rungs_s: the ladder of its seconds.
-        by_note: results are kept apart by note; otherwise its notes belong to one try.
-        steady: its pitch and level may be asked to stay even.
-        with_level: a floor and a ceiling may be asked of it.
-        one_breath: it lasts one out-breath.
-        leads_in: a breath in is cued before each try.
-        follows: its notes are followed one after another, and may go up and down in rounds.
-        by_line: each trial is one spoken line.
-        rises: a row of rising numbers may be asked for within one session.
-        decides: trials on target decide the next step; otherwise the felt check does.
-        weekly_cap: the weekly increase of its target is limited.
+        is_by_note: results are kept apart by note; otherwise its notes belong to one try.
+        can_be_steady: its pitch and level may be asked to stay even.
+        can_have_level: a floor and a ceiling may be asked of it.
+        is_one_breath: it lasts one out-breath.
+        has_lead_in: a breath in is cued before each try.
+        is_followed: its notes are followed one after another, and may go up and down in rounds.
+        is_by_line: each trial is one spoken line.
+        can_rise: a row of rising numbers may be asked for within one session.
+        can_decide: trials on target decide the next step; otherwise the felt check does.
+        has_weekly_cap: the weekly increase of its target is limited.
         ends_after_s: silence that ends a trial, seconds.
         live: what is listened for live.
         is_air: air alone, without voice.
-        target_per_session: its seconds may be set for one session.
+        has_session_target: its seconds may be set for one session.
         can_be_shorter: seconds are asked for, and fewer of them are still the same exercise.
         counts: what is counted or asked for where nothing is heard.
         unheard: message for a trial in which nothing of this kind was found.
@@ -105,22 +105,22 @@ class MeasureKind:
     by_hand: Callable[[float, HoldTarget], Judgement] | None = None
     figure: Figure | None = None
     drawn: DrawingKind = DrawingKind.NOTHING
-    in_seconds: bool = False
+    is_in_seconds: bool = False
     rungs_s: tuple[float, ...] = ()
-    by_note: bool = False
-    steady: bool = False
-    with_level: bool = False
-    one_breath: bool = False
-    leads_in: bool = True
-    follows: bool = False
-    by_line: bool = False
-    rises: bool = False
-    decides: bool = False
-    weekly_cap: bool = False
+    is_by_note: bool = False
+    can_be_steady: bool = False
+    can_have_level: bool = False
+    is_one_breath: bool = False
+    has_lead_in: bool = True
+    is_followed: bool = False
+    is_by_line: bool = False
+    can_rise: bool = False
+    can_decide: bool = False
+    has_weekly_cap: bool = False
     end_silence_s: float = 1.0
     live: Listening = Listening.ALL
     is_air: bool = False
-    target_per_session: bool = False
+    has_session_target: bool = False
     can_be_shorter: bool = False
     counts: CountedThing = CountedThing.NOTHING
     unheard: str = ""

@@ -23,26 +23,26 @@ GROWING_BEATS, USUAL_TEMPO, USUAL_PULSES = 29, 90.0, 8
 
 
 def figures(
-    wanted: TrialGoal, analysis: Analysis, against: TrialContext
+    goal: TrialGoal, analysis: Analysis, against: TrialContext
 ) -> tuple[Columns, Judgement]:
     """Return the figures and the verdict of notes sung one after the other."""
-    asked_hz = wanted.pattern_hz
+    asked_hz = goal.pattern_hz
     if not asked_hz:  # Any easy notes: only that something was sung can be judged.
         hold = analysis.longest
         lasted: Columns = {"total_s": round(hold.duration_s, 3)} if hold else {}
         return lasted, nothing(Aspect.PITCH, VerdictReason.NO_PITCH)
     notes = follow(analysis.frames, asked_hz)
-    heard = [note for note in notes if isfinite(note.error_cents)]
-    if not heard:
+    sung = [note for note in notes if isfinite(note.error_cents)]
+    if not sung:
         return {}, nothing(Aspect.PITCH)
     right = sum(note.on_pitch for note in notes)
     met = right >= ON_PITCH_SHARE * len(notes)
     columns: Columns = {
-        "total_s": round(heard[-1].end_s - heard[0].start_s, 3),
+        "total_s": round(sung[-1].end_s - sung[0].start_s, 3),
         "share_on_pitch": round(right / len(notes), 3),
-        "error_cents": round(float(np.median([note.error_cents for note in heard])), 1),
+        "error_cents": round(float(np.median([note.error_cents for note in sung])), 1),
         "figures": {
-            **({"round": wanted.number} if wanted.number else {}),
+            **({"round": goal.number} if goal.number else {}),
             "notes_asked": len(notes),
             "notes_on_pitch": right,
             "errors_cents": [none_if_nan(note.error_cents) for note in notes],
@@ -74,8 +74,8 @@ KIND = MeasureKind(
     figures=figures,
     figure=Figure("notes on pitch", "%", _percent_on_pitch),
     drawn=DrawingKind.COURSE,
-    follows=True,
-    decides=True,
+    is_followed=True,
+    can_decide=True,
     end_silence_s=2.0,
     needs_file=True,
     unheard="None of the notes was heard in this try, so nothing was measured.",

@@ -24,14 +24,14 @@ _REASONS = {
 
 
 def figures(
-    wanted: TrialGoal, analysis: Analysis, against: TrialContext
+    goal: TrialGoal, analysis: Analysis, against: TrialContext
 ) -> tuple[Columns, Judgement]:
     """Return the figures and the verdict of lines that were spoken."""
     speech = analysis.speech
     if speech is None:
         return {}, nothing(Aspect.SECONDS)
     if speech.doubt:
-        of_level = wanted.target.floor_db is not None or wanted.target.ceiling_db is not None
+        of_level = goal.target.floor_db is not None or goal.target.ceiling_db is not None
         return {}, nothing(Aspect.LEVEL if of_level else Aspect.SECONDS, _REASONS[speech.doubt])
     level = speech.level_median_dbfs if analysis.quality.level_judged else None
     columns: Columns = {
@@ -54,7 +54,7 @@ def figures(
             "range_st": none_if_nan(speech.f0_range_semitones),
         },
     }
-    if wanted.target.floor_db is None and wanted.target.ceiling_db is None:
+    if goal.target.floor_db is None and goal.target.ceiling_db is None:
         return columns, Judgement(())
     if level is not None and against.reference_dbfs is not None:
         columns["level_db"] = round(level - against.reference_dbfs, 2)
@@ -63,7 +63,7 @@ def figures(
         level_db=columns.get("level_db"),
         no_level=no_level(analysis, against),
     )
-    whole = judge(judged, target(wanted, 0.5))
+    whole = judge(judged, target(goal, 0.5))
     return columns, Judgement(tuple(each for each in whole.parts if each.part is Aspect.LEVEL))
 
 
@@ -79,9 +79,9 @@ KIND = MeasureKind(
     listens=Sound.SPEECH,
     figures=figures,
     figure=Figure("voiced", "s", lambda figures, share, counted: counted),
-    with_level=True,
-    leads_in=False,
-    by_line=True,
+    can_have_level=True,
+    has_lead_in=False,
+    is_by_line=True,
     # Allow time to think between two lines.
     end_silence_s=6.0,
     unheard="Nobody was heard to speak in this try, so nothing was measured.",

@@ -41,20 +41,20 @@ def _counted_seconds(task: Task, params: Mapping[str, Any]) -> float:
 
 
 KINDS = (
-    MeasureKind("timed", _timed_seconds, leads_in=False, rises=True, can_be_shorter=True),
+    MeasureKind("timed", _timed_seconds, has_lead_in=False, can_rise=True, can_be_shorter=True),
     MeasureKind(
         "counted",
         _counted_seconds,
-        leads_in=False,
-        rises=True,
+        has_lead_in=False,
+        can_rise=True,
         counts=CountedThing.BREATHS,
         needs_file=True,
     ),
     MeasureKind("reps", lambda task, params: A_REP_S, counts=CountedThing.REPETITIONS),
     MeasureKind(
-        "count", lambda task, params: A_COUNT_S, leads_in=False, counts=CountedThing.NUMBER
+        "count", lambda task, params: A_COUNT_S, has_lead_in=False, counts=CountedThing.NUMBER
     ),
     MeasureKind(
-        "checklist", lambda task, params: A_TICK_S, leads_in=False, counts=CountedThing.ITEMS
+        "checklist", lambda task, params: A_TICK_S, has_lead_in=False, counts=CountedThing.ITEMS
     ),
 )

@@ -46,7 +46,7 @@ class Measurement:
 
 
 def measure_trial(
-    wanted: TrialGoal, against: TrialContext, samples: NDArray[Any], rate_hz: int
+    goal: TrialGoal, against: TrialContext, samples: NDArray[Any], rate_hz: int
 ) -> Measurement:
     """Measure a take of a task.
 
@@ -59,17 +59,17 @@ def measure_trial(
         ValueError: the kind is reported by the client, not measured.
     """
     check_length(len(samples) / rate_hz)
-    kind = KINDS[wanted.kind]
+    kind = KINDS[goal.kind]
     if kind.listens is None or kind.figures is None:
-        raise ValueError(f"nothing to hear in {wanted.kind}")
+        raise ValueError(f"nothing to hear in {goal.kind}")
     analysis = analyse(
         samples,
         rate_hz,
         task=kind.listens,
-        target_hz=wanted.note_hz,
-        processed=against.processed,
+        target_hz=goal.note_hz,
+        is_processed=against.is_processed,
     )
-    columns, judgement = kind.figures(wanted, analysis, against)
+    columns, judgement = kind.figures(goal, analysis, against)
     doubt = doubt_about(analysis, samples, rate_hz) if kind.listens is Sound.HOLD else None
     if doubt and analysis.longest is not None:
         columns, judgement = doubtful(columns), not_judged(judgement, doubt)
@@ -113,7 +113,7 @@ def _load(kind: MeasureKind, analysis: Analysis) -> Columns:
     frames = analysis.frames
     if kind.listens is Sound.HISS:
         return {}  # A pitch in it would be accidental.
-    if not kind.by_line:
+    if not kind.is_by_line:
         if analysis.longest is None:
             return {}
         frames = frames[analysis.longest.frame_slice()]
@@ -125,7 +125,7 @@ def _load(kind: MeasureKind, analysis: Analysis) -> Columns:
 
 def _trace(kind: MeasureKind, analysis: Analysis) -> bytes | None:
     hold = analysis.longest
-    if kind.by_line and len(analysis.frames):
+    if kind.is_by_line and len(analysis.frames):
         return pack_trace(trace_of(analysis.frames.pitch_hz, smoothed_dbfs(analysis.frames)))
     if hold is None:
         return None

@@ -24,7 +24,7 @@ class VowelLevel:
     reasons: tuple[str, ...]
 
 
-def comfortable_vowel(samples: NDArray[Any], rate_hz: int, processed: bool) -> VowelLevel:
+def comfortable_vowel(samples: NDArray[Any], rate_hz: int, is_processed: bool) -> VowelLevel:
     """Measure one.
 
     Args:
@@ -35,7 +35,7 @@ def comfortable_vowel(samples: NDArray[Any], rate_hz: int, processed: bool) -> V
     Raises:
         reedcore.errors.Refusal: the sound cannot be measured.
     """
-    analysis = analyse(samples, rate_hz, task=TakeKind.HOLD, processed=processed)
+    analysis = analyse(samples, rate_hz, task=TakeKind.HOLD, is_processed=is_processed)
     hold, quality = analysis.longest, analysis.quality
     level = hold.level.mean_dbfs if hold and quality.level_judged else float("nan")
     reasons = tuple(reason.value for reason in quality.reasons)

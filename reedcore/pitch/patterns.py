@@ -112,7 +112,8 @@ class PatternDrill:
                     for group in self.groups
                 ),
                 seconds=self._round_s(),
-                crosses=self.bridge is not None and first <= self.bridge.midi < first + self._reach,
+                crosses_bridge=self.bridge is not None
+                and first <= self.bridge.midi < first + self._reach,
             )
             for number, first in enumerate(firsts, start=1)
         )
@@ -139,4 +140,4 @@ class Round:
     remaining: int
     groups: tuple[tuple[Note, ...], ...]
     seconds: float
-    crosses: bool = False
+    crosses_bridge: bool = False

@@ -36,8 +36,8 @@ def generalise_traits(
     for step in range(len(_HELD_BACK) + 1):
         held_back = _HELD_BACK[:step]
         blank = dict.fromkeys(held_back, "")
-        told = {key: replace(traits, **blank) for key, traits in left.items()}
-        many = Counter(told.values())
-        shown |= {key: traits for key, traits in told.items() if many[traits] >= least}
+        generalised = {key: replace(traits, **blank) for key, traits in left.items()}
+        many = Counter(generalised.values())
+        shown |= {key: traits for key, traits in generalised.items() if many[traits] >= least}
         left = {key: traits for key, traits in left.items() if key not in shown}
     return shown

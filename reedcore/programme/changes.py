@@ -236,9 +236,9 @@ def _values(
             yield SetValue(place, deepcopy(now))
 
 
-def _longest_ordered_run(stands: list[str], wanted: list[str]) -> set[str]:
+def _longest_ordered_run(stands: list[str], order: list[str]) -> set[str]:
     """Return the most items that need not be moved: the longest run already in the right order."""
-    places = {id: place for place, id in enumerate(wanted)}
+    places = {id: place for place, id in enumerate(order)}
     ends: list[int] = []
     chains: list[list[str]] = []
     for id in stands:

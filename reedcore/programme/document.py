@@ -52,7 +52,7 @@ def empty_programme(today: date, wording: str = ADULT) -> Programme:
 def new_item(task: Task, *, id: str) -> Item:
     """Return an item at the task's own defaults."""
     # Strong holds must not trail off.
-    keeps_up = task.is_loud and kind_of(task.measure).steady
+    keeps_up = task.is_loud and kind_of(task.measure).can_be_steady
     return Item(
         id=id,
         task=task.code,

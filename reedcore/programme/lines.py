@@ -33,7 +33,7 @@ class Piece:
     """Some words of a line; strong ones are stretched or emphasised."""
 
     words: str
-    strong: bool = False
+    is_strong: bool = False
 
 
 Line = tuple[Piece, ...]
@@ -65,10 +65,10 @@ def lines_of(item: Item, task: Task) -> tuple[Line, ...]:
     if not item.lines and len(lines) > 1 and "count_to" not in task.parameters:
         count = max(1, int(params.get("lines", 0) or USUAL_LINES))
         lines = tuple(lines[place % len(lines)] for place in range(count))
-    said = chosen_way(task, params, "said")
-    if said in (TWICE, WHOLE):
+    way = chosen_way(task, params, "said")
+    if way in (TWICE, WHOLE):
         lines = tuple(line for line in lines for _ in range(2))
-    if said == WHOLE:
+    if way == WHOLE:
         lines = (*lines, " ".join(dict.fromkeys(lines)))
     # Repeat the whole set.
     lines *= int(params.get("sets", 1)) * item.sets
@@ -116,23 +116,23 @@ def _mark_line(line: str, at: int, params: Mapping[str, Any], task: Task) -> Lin
     if way == BOTH:
         way = LAST if at % 2 == 0 else FIRST
     if way in (LAST, FIRST):
-        return _stretch(line, last=way == LAST)
+        return _stretch(line, is_last=way == LAST)
     return _emphasise(line)
 
 
 def _emphasise(line: str) -> Line:
     pieces, at = [], 0
     for match in _EMPHASIS.finditer(line):
-        pieces += [Piece(line[at : match.start()]), Piece(match[1], strong=True)]
+        pieces += [Piece(line[at : match.start()]), Piece(match[1], is_strong=True)]
         at = match.end()
     pieces.append(Piece(line[at:]))
     return tuple(piece for piece in pieces if piece.words)
 
 
-def _stretch(text: str, *, last: bool) -> Line:
+def _stretch(text: str, *, is_last: bool) -> Line:
     pieces = []
     for sentence in re.findall(r"[^.?!]+[.?!]?\s*", text):
         words = re.findall(r"\S+\s*", sentence)
-        strong = len(words) - 1 if last else 0
-        pieces += [Piece(word, strong=place == strong) for place, word in enumerate(words)]
+        strong = len(words) - 1 if is_last else 0
+        pieces += [Piece(word, is_strong=place == strong) for place, word in enumerate(words)]
     return tuple(pieces)

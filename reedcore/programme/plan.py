@@ -46,10 +46,10 @@ TONE_S, BREATH_S, REST_S, SETUP_S = 2.0, 3.0, 5.0, 10.0
 def count_trials(item: Item, task: Task) -> int:
     """Set × repetitions × notes (a glide's two notes are its ends); a row has one try a step, a
     pattern one a round, a script one a line."""
-    if kind_of(task.measure).by_line:
+    if kind_of(task.measure).is_by_line:
         return len(lines_of(item, task))
     reps = int(item.params.get("reps", 1)) * max(1, len(rounds_of(item, task)))
-    notes = max(1, len(item.notes)) if kind_of(task.measure).by_note else 1
+    notes = max(1, len(item.notes)) if kind_of(task.measure).is_by_note else 1
     return item.sets * (len(rising_s(item)) or reps) * notes
 
 
@@ -63,16 +63,16 @@ def session_part(
 ) -> SessionPart:
     """Return an item's share of the session."""
     seconds = item_seconds(item, task)
-    leads_in = item.cue and kind_of(task.measure).leads_in
+    leads_in = item.cue and kind_of(task.measure).has_lead_in
     return SessionPart(
         tries=count_trials(item, task),
         target_s=seconds,
-        voiced=task.voiced,
+        is_voiced=task.voiced,
         setup_s=SETUP_S,
         tone_s=TONE_S if task.tone and item.notes else 0.0,
         breath_s=BREATH_S if leads_in else 0.0,
         rest_s=rest_s(cautions),
-        sip_after=item.sip,
+        has_sip_after=item.sip,
     )
 
 
@@ -93,7 +93,7 @@ def pressure_of(item: Item, task: Task) -> float | None:
 
 def reach_of(item: Item, task: Task) -> tuple[Note, ...]:
     """Return the lowest and the highest note of all rounds of a pattern; empty without notes."""
-    rounds = rounds_of(item, task) if kind_of(task.measure).follows else ()
+    rounds = rounds_of(item, task) if kind_of(task.measure).is_followed else ()
     notes = [note for each in rounds for group in each.groups for note in group]
     return (min(notes), max(notes)) if notes else ()
 
@@ -103,7 +103,7 @@ def longest_out_s(item: Item, task: Task) -> float | None:
     params = item.params
     if breath_inside(item, task) != NONE:
         return None
-    if kind_of(task.measure).one_breath:
+    if kind_of(task.measure).is_one_breath:
         return float(max(item.row, default=0) or item_seconds(item, task))
     if breath := breath_of(_longest_breath(item, task)):
         return breath.seconds(breath.breath_out)
@@ -213,7 +213,7 @@ def single_sound_plan(
         id="held",
         task=task.code,
         family="block",
-        part=SessionPart(tries=task.tries, target_s=task.target_s or 0.0, voiced=True),
+        part=SessionPart(tries=task.tries, target_s=task.target_s or 0.0, is_voiced=True),
         hazards=frozenset({Hazard.EMPTIES_LUNGS, Hazard.LONG_BREATH}),
         seconds=task.target_s,
         notes=() if task.note_midi is None else (Note(task.note_midi),),
@@ -221,7 +221,7 @@ def single_sound_plan(
         best_s=best.get("hold"),
         before_s=before.get(task.item_key),
         reason="asked for by itself",
-        in_short=True,
+        is_in_short_day=True,
     )
     dose = Dose(DoseKind.ON_DEMAND, date(2000, 1, 1), a_day=1, weekdays=(0, 1, 2, 3, 4), weeks=1)
     return Plan((held,), dose, sort=ProgrammeType.EXTRA)
@@ -237,9 +237,9 @@ def checked_item(
 ) -> CheckedItem:
     """Return one item as the check sees it."""
     params = item.params
-    asked = max(rising_s(item), default=None) or params.get("seconds")
+    seconds = max(rising_s(item), default=None) or params.get("seconds")
     if breath_inside(item, task) != NONE:  # Its duration spans several breaths.
-        asked = None
+        seconds = None
     return CheckedItem(
         id=item.id,
         task=task.code,
@@ -249,9 +249,9 @@ def checked_item(
         props=task.props,
         needs_prop=bool(task.props),
         sound=item.sound,
-        own=task.own,
-        cue_off=task.breath_cue and not item.cue,
-        seconds=float(asked) if asked else None,
+        is_own=task.own,
+        has_cue_off=task.breath_cue and not item.cue,
+        seconds=float(seconds) if seconds else None,
         notes=tuple(Note(midi) for midi in notes_of(item, task)),
         glides=is_glide(item, task),
         reach=reach_of(item, task),
@@ -269,6 +269,6 @@ def checked_item(
         pant_s=params.get("pant_s"),
         pressure_cmh2o=pressure_of(item, task),
         reason=item.reason,
-        in_short=item.short,
-        meant=bool(item.meant.strip()),
+        is_in_short_day=item.short,
+        is_intended=bool(item.meant.strip()),
     )

@@ -105,7 +105,7 @@ class PrescribedItem:
     @property
     def tries_per_session(self) -> int:
         """Return the trials of a session; of lines as many as there are lines."""
-        if kind_of(self.measure).by_line and self.shipped:
+        if kind_of(self.measure).is_by_line and self.shipped:
             return len(lines_of(self.setting, self.shipped))
         return self.tries
 
@@ -179,13 +179,13 @@ class PrescribedItem:
         )
 
     @property
-    def wanted(self) -> TrialGoal:
+    def goal(self) -> TrialGoal:
         """Return the goal that a trial is measured against."""
         return self.goal_of()
 
     def goal_of(self, *, number: int | None = None, beat_s: float | None = None) -> TrialGoal:
         """Return the plan of one round of a pattern, with its beat in the recording, s."""
-        held = kind_of(self.measure).steady
+        held = kind_of(self.measure).can_be_steady
         return TrialGoal(
             kind=self.kind,
             target=replace(
@@ -199,7 +199,7 @@ class PrescribedItem:
             number=number,
             longest_gap_s=self.longest_gap_s,
             pulses=int(self.params.get("pulses", 0)),
-            breath_inside=self.breath_inside != NONE,
+            allows_breath=self.breath_inside != NONE,
             beat_s=beat_s,
             tempo_bpm=float(self.params.get("tempo", 0.0)),
             is_chopped=self.is_chopped,

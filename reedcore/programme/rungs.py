@@ -60,33 +60,35 @@ def current_rung_value(item: Item, task: Task, ladder: Ladder) -> Any:
     return item.params.get(ladder.changes, usual)
 
 
-def rung(asked: PrescribedItem, *, by: int) -> Rung | None:
+def rung(prescribed: PrescribedItem, *, by: int) -> Rung | None:
     """Return one rung up or down; None at the end of the ladder, and for a task without one. Rungs
     that need a written choice are never proposed."""
-    if asked.shipped is None or asked.item is None:
-        if asked.target_s is None:
+    if prescribed.shipped is None or prescribed.item is None:
+        if prescribed.target_s is None:
             return None
-        return _next_seconds_rung(asked.target_s, kind_of(asked.measure).rungs_s, by=by)
-    ladder = ladder_of(asked.item, asked.shipped)
-    if asked.target_s is not None and (ladder is None or ladder.changes == SECONDS):
+        return _next_seconds_rung(prescribed.target_s, kind_of(prescribed.measure).rungs_s, by=by)
+    ladder = ladder_of(prescribed.item, prescribed.shipped)
+    if prescribed.target_s is not None and (ladder is None or ladder.changes == SECONDS):
         return _next_seconds_rung(
-            asked.target_s, *_rungs_s(asked.item, asked.shipped, ladder), by=by
+            prescribed.target_s, *_rungs_s(prescribed.item, prescribed.shipped, ladder), by=by
         )
-    return _next_ladder_rung(asked.item, asked.shipped, ladder, by, by_choice=False)
+    return _next_ladder_rung(prescribed.item, prescribed.shipped, ladder, by, is_chosen=False)
 
 
 def rung_of_item(item: Item, task: Task, *, by: int) -> Rung | None:
     """Return the next rung for a clinician, including rungs that are only by choice."""
     ladder = ladder_of(item, task)
     seconds = max(item.row, default=None) or item.params.get(SECONDS)
-    in_seconds = kind_of(task.measure).in_seconds and (ladder is None or ladder.changes == SECONDS)
+    in_seconds = kind_of(task.measure).is_in_seconds and (
+        ladder is None or ladder.changes == SECONDS
+    )
     if in_seconds and seconds:
         return _next_seconds_rung(float(seconds), *_rungs_s(item, task, ladder), by=by)
-    return _next_ladder_rung(item, task, ladder, by, by_choice=True)
+    return _next_ladder_rung(item, task, ladder, by, is_chosen=True)
 
 
 def _next_ladder_rung(
-    item: Item, task: Task, ladder: Ladder | None, by: int, *, by_choice: bool
+    item: Item, task: Task, ladder: Ladder | None, by: int, *, is_chosen: bool
 ) -> Rung | None:
     if ladder is None:
         return None
@@ -95,7 +97,7 @@ def _next_ladder_rung(
     to, at = ladder.place_of(value), ladder.place_of(stands)
     if value == stands or to is None:
         return None
-    if by > 0 and not by_choice and ladder.by_choice is not None and to >= ladder.by_choice:
+    if by > 0 and not is_chosen and ladder.by_choice is not None and to >= ladder.by_choice:
         return None
     before = ladder.labels[at] if at is not None else str(stands)
     return Rung(ladder.changes, value, ladder.labels[to], before)

@@ -144,20 +144,20 @@ class LedSession:
     orders: Mapping[tuple[Day, SessionType], tuple[Turn, ...]]
 
 
-def model_of(asking: PrescribedItem) -> str:
+def model_of(prescribed: PrescribedItem) -> str:
     """Return when a model is played: "together", "after", "alone"; empty for none."""
-    kind, chosen = kind_of(asking.measure), asking.params.get("model", "")
-    if kind.follows:
+    kind, chosen = kind_of(prescribed.measure), prescribed.params.get("model", "")
+    if kind.is_followed:
         return MODELS.get(chosen, MODELS["after it"])
-    return MODELS.get(chosen, MODELS["alone"]) if kind.by_line else ""
+    return MODELS.get(chosen, MODELS["alone"]) if kind.is_by_line else ""
 
 
-def beat_of(asking: PrescribedItem) -> Beat | None:
+def beat_of(prescribed: PrescribedItem) -> Beat | None:
     """Return the beat of a measured task; None without one."""
-    tempo = asking.params.get("tempo")
-    if not tempo or asking.shipped is None or not kind_of(asking.measure).is_heard:
+    tempo = prescribed.params.get("tempo")
+    if not tempo or prescribed.shipped is None or not kind_of(prescribed.measure).is_heard:
         return None
-    starts = asking.kind == "on_the_beat"
+    starts = prescribed.kind == "on_the_beat"
     seconds = 60.0 / float(tempo)
     return Beat(
         beat_s=seconds,
@@ -165,58 +165,58 @@ def beat_of(asking: PrescribedItem) -> Beat | None:
         breathe_on=BREATHE_ON if starts else None,
         at_s=BEAT_LEAD_S + BAR * seconds if starts else None,
         lead_s=BEAT_LEAD_S,
-        sounds=kind_of(asking.measure).by_line,
+        sounds=kind_of(prescribed.measure).is_by_line,
     )
 
 
-def is_led_in_phases(asking: PrescribedItem) -> bool:
+def is_led_in_phases(prescribed: PrescribedItem) -> bool:
     """Return whether a glide is led up, through a breath, and down."""
-    shape = asking.shipped.shape if asking.shipped else ""
-    return shape == "up_and_down" and asking.breath_inside == "required"
+    shape = prescribed.shipped.shape if prescribed.shipped else ""
+    return shape == "up_and_down" and prescribed.breath_inside == "required"
 
 
-def end_silence_s(asking: PrescribedItem) -> float:
+def end_silence_s(prescribed: PrescribedItem) -> float:
     """Return the silence that ends a try, s; a breath inside a task is shorter."""
-    usual = kind_of(asking.measure).end_silence_s
-    if asking.seconds > LONG_TRY_S:
+    usual = kind_of(prescribed.measure).end_silence_s
+    if prescribed.seconds > LONG_TRY_S:
         return max(usual, LONG_BREAK_S)
-    if asking.breath_inside != NONE:
+    if prescribed.breath_inside != NONE:
         return max(usual, BREATH_INSIDE_S)
     return usual
 
 
-def led_task(asking: PrescribedItem, *, reference_s: float) -> LedTask:
+def led_task(prescribed: PrescribedItem, *, reference_s: float) -> LedTask:
     """Return a prescribed task as it is led.
 
     Args:
         reference_s: how long a reference tone lasts.
     """
-    item, kind = asking.item, kind_of(asking.measure)
+    item, kind = prescribed.item, kind_of(prescribed.measure)
     row = rising_s(item) if item else ()
     rounds: tuple[LedRound, ...] = ()
-    tries = asking.tries_per_session
+    tries = prescribed.tries_per_session
     if not kind.is_heard:  # Repetitions and breaths are counted within one set.
         tries = len(row) or (item.sets if item else 1)
-    elif kind.follows:
-        rounds = _rounds(asking, reference_s)
+    elif kind.is_followed:
+        rounds = _rounds(prescribed, reference_s)
         # In earlier versions all rounds were one trial.
         tries = max(tries, len(rounds))
     gentler = None
-    if asking.seconds and kind.can_be_shorter:
-        gentler = GentlerTry(gentler_s(asking.seconds), tuple(map(gentler_s, row)))
-    twice = bool(item and item.contrast) and not kind.by_line
+    if prescribed.seconds and kind.can_be_shorter:
+        gentler = GentlerTry(gentler_s(prescribed.seconds), tuple(map(gentler_s, row)))
+    twice = bool(item and item.contrast) and not kind.is_by_line
     return LedTask(
-        seconds=asking.seconds,
+        seconds=prescribed.seconds,
         row=row,
         tries=2 * tries if twice else tries,
         rounds=rounds,
-        tone=() if rounds else _tone(asking, reference_s),
+        tone=() if rounds else _tone(prescribed, reference_s),
         gentler=gentler,
     )
 
 
-def _rounds(asking: PrescribedItem, reference_s: float) -> tuple[LedRound, ...]:
-    item, task = asking.item, asking.shipped
+def _rounds(prescribed: PrescribedItem, reference_s: float) -> tuple[LedRound, ...]:
+    item, task = prescribed.item, prescribed.shipped
     drill = drill_of(item, task) if item and task else None
     if drill is None:
         return ()
@@ -225,30 +225,31 @@ def _rounds(asking: PrescribedItem, reference_s: float) -> tuple[LedRound, ...]:
             number=each.number,
             left=each.remaining,
             starts_on=each.groups[0][0],
-            crosses=each.crosses,
+            crosses=each.crosses_bridge,
             seconds=round(each.seconds, 2),
-            tone=_tone(asking, reference_s, each.number),
+            tone=_tone(prescribed, reference_s, each.number),
         )
         for each in drill.rounds()
     )
 
 
-def _tone(asking: PrescribedItem, reference_s: float, number: int | None = None) -> Tone:
-    if asking.note is not None:
-        return ((round(asking.note.hz(a4_hz=asking.a4_hz), 3), reference_s),)
-    if asking.item is None or asking.shipped is None:
+def _tone(prescribed: PrescribedItem, reference_s: float, number: int | None = None) -> Tone:
+    if prescribed.note is not None:
+        return ((round(prescribed.note.hz(a4_hz=prescribed.a4_hz), 3), reference_s),)
+    if prescribed.item is None or prescribed.shipped is None:
         return ()
-    line = line_of(asking.item, asking.shipped, number=number)
+    line = line_of(prescribed.item, prescribed.shipped, number=number)
     return tuple(
-        (round(note.hz(a4_hz=asking.a4_hz), 3) if note else None, seconds) for note, seconds in line
+        (round(note.hz(a4_hz=prescribed.a4_hz), 3) if note else None, seconds)
+        for note, seconds in line
     )
 
 
-def counted_task(asking: PrescribedItem) -> CountedTask:
+def counted_task(prescribed: PrescribedItem) -> CountedTask:
     """Return the unit that a device counts or asks for in an unmeasured task."""
-    params, task, seconds = asking.params, asking.shipped, asking.seconds
-    breaths = breaths_of(asking.item, task) if asking.item and task else ()
-    match counts := kind_of(asking.measure).counts:
+    params, task, seconds = prescribed.params, prescribed.shipped, prescribed.seconds
+    breaths = breaths_of(prescribed.item, task) if prescribed.item and task else ()
+    match counts := kind_of(prescribed.measure).counts:
         case CountedThing.BREATHS if breaths:
             return CountedTask(counts, seconds, beat_s=beat_s(params), breaths=breaths)
         case CountedThing.REPETITIONS:
@@ -272,9 +273,9 @@ def planned_items(
         item.id: PlannedItem(
             item.id,
             item.family,
-            loud=item.is_loud,
-            short=item.in_short,
-            high=Hazard.HIGH in hazards_of(item, person),
+            is_loud=item.is_loud,
+            is_short=item.is_in_short_day,
+            is_high=Hazard.HIGH in hazards_of(item, person),
             voiced_s=item.part.voiced_s,
         )
         for _, plan in plans_of(programme, tasks, cautions=cautions)

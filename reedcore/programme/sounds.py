@@ -25,7 +25,7 @@ Line = list[tuple[Note | None, float]]
 def is_glide(item: Item, task: Task) -> bool:
     """Return whether its two notes are the ends of a glide, not two notes to hold."""
     kind = kind_of(task.measure)
-    return kind.drawn is DrawingKind.COURSE and kind.one_breath
+    return kind.drawn is DrawingKind.COURSE and kind.is_one_breath
 
 
 def notes_of(item: Item, task: Task) -> tuple[int, ...]:
@@ -116,5 +116,5 @@ def line_of(item: Item, task: Task, *, number: int | None = None) -> Line:
             return [(Note(item.notes[0]), TONE_S)]
         notes = notes_of(item, task)
         return [each for midi in notes for each in ((Note(midi), TONE_S), (None, GAP_S))]
-    wanted = [each for each in drill.rounds() if number in (None, each.number)]
-    return [part for each in wanted for part in line_of_round(each, drill.beat_s)]
+    rounds = [each for each in drill.rounds() if number in (None, each.number)]
+    return [part for each in rounds for part in line_of_round(each, drill.beat_s)]

@@ -50,7 +50,7 @@ def to_maintenance(programme: Programme, *, today: date) -> Programme:
 def _programme_in_week(
     programme: Programme, state: TaperState, week: int, today: date, catalogue: Mapping[str, Task]
 ) -> Programme:
-    asked = TAPER[week - 1]
+    taper_week = TAPER[week - 1]
     items = []
     for item in state.items:
         if item.strand:  # Items beside the block stay unchanged.
@@ -59,15 +59,15 @@ def _programme_in_week(
         task = catalogue.get(item.task)
         if task is None or task.family != BLOCK_FAMILY:
             items.append(item)
-        elif asked.tasks != POWER or item.task == POWER_TASK:
-            params = {**item.params, "reps": asked.repetitions}
+        elif taper_week.tasks != POWER or item.task == POWER_TASK:
+            params = {**item.params, "reps": taper_week.repetitions}
             items.append(replace(item, sets=1, params=params))
     dose = replace(
         state.dose,
         kind=DoseKind.SLOTS,
         start=today,
-        a_day=asked.a_day,
-        weekdays=_spread(state.dose.weekdays, asked.days),
+        a_day=taper_week.a_day,
+        weekdays=_spread(state.dose.weekdays, taper_week.days),
         weeks=WEEKS_A_STEP,
     )
     taper = replace(state, week=week, since=today)

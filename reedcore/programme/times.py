@@ -25,7 +25,7 @@ def item_seconds(item: Item, task: Task) -> float:
         return rounds[0].seconds
     if breaths := breaths_of(item, task):
         return sum(phase.counts for breath in breaths for phase in breath) * beat_s(item.params)
-    if kind_of(task.measure).by_line:
+    if kind_of(task.measure).is_by_line:
         words = [len(text_of(line).split()) for line in lines_of(item, task)]
         answers = AN_ANSWER_S if is_answered(item, task) else 0.0
         return A_LINE_S + A_WORD_S * sum(words) / len(words) + answers

@@ -34,7 +34,7 @@ def client_lines(item: Item, task: Task, wording: str = ADULT) -> tuple[str, ...
         () if _rung_lines(task, params, chosen) else tuple(task.client_for.get(wording, ()))
     )
     lines = worded or _rung_lines(task, params) or task.client
-    told = []
+    texts = []
     for each in (*ladders.values(), *choices.values()):
         value = params.get(each.changes)
         in_lines = not worded and value in task.client_at.get(each.changes, {})
@@ -42,13 +42,13 @@ def client_lines(item: Item, task: Task, wording: str = ADULT) -> tuple[str, ...
         # replace.
         says = each.changes in set_here or (not own and each.code not in ladders)
         if isinstance(value, str) and says and not in_lines:
-            told.append(each.client_words(value))
+            texts.append(each.client_words(value))
     if side_s := params.get("stretch_s"):
-        told.append(translate("Stay for {seconds:g} seconds on each side.").format(seconds=side_s))
+        texts.append(translate("Stay for {seconds:g} seconds on each side.").format(seconds=side_s))
     if held := params.get("held"):
-        told.append(translate("Stay for {counts:g} between in and out.").format(counts=held))
+        texts.append(translate("Stay for {counts:g} between in and out.").format(counts=held))
     beside = () if own else item.words
-    return (*lines, *dict.fromkeys(words for words in told if words), *beside)
+    return (*lines, *dict.fromkeys(words for words in texts if words), *beside)
 
 
 def _rung_lines(

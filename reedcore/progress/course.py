@@ -82,7 +82,7 @@ def course_of(
     baseline = baseline_of(first)
     change = planned = None
     if baseline and week and today - WEEK >= max(begun):
-        change = change_of(baseline, week, looks=True)
+        change = change_of(baseline, week, is_monitored=True)
         planned = change_of(baseline, week)
     return Course(
         first_mean=_mean_of_days(first),

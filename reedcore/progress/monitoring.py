@@ -48,21 +48,21 @@ class Decline:
         usual: what was usual when it began, s.
         now: the mean of the last seven days, s; of the last four practised ones where fewer were.
         far: days of these on which the fall was far beyond chance.
-        seldom: it was looked at by practised days.
+        is_seldom: it was looked at by practised days.
     """
 
     days: tuple[date, ...]
     usual: float
     now: float
     far: frozenset[date] = frozenset()
-    seldom: bool = False
+    is_seldom: bool = False
 
     def confirmed(self, *, after: date | None = None) -> bool:
         """Return whether it was seen twice, long enough apart, both after this day."""
         seen = [day for day in self.days if after is None or day > after]
         if not seen:
             return False
-        soon = APART_SELDOM if self.seldom else APART_FAR
+        soon = APART_SELDOM if self.is_seldom else APART_FAR
         return len(seen) > (soon if seen[-1] in self.far else APART)
 
 
@@ -155,7 +155,7 @@ def _declines(looks: Iterable[_Look], share: float) -> Iterator[tuple[_Look, Dec
         seen.append(look.day)
         if fall > FAR * error:
             far.add(look.day)
-        yield look, Decline(tuple(seen), reference.value, now, frozenset(far), look.seldom)
+        yield look, Decline(tuple(seen), reference.value, now, frozenset(far), look.is_seldom)
 
 
 def falling(
@@ -183,7 +183,7 @@ class _Look:
     values: tuple[float, ...]
     open_up: tuple[bool, ...]
     usual: _Usual
-    seldom: bool
+    is_seldom: bool
 
     @property
     def count(self) -> int:
@@ -197,7 +197,7 @@ class _Look:
 
 
 def _is_current(look: _Look, today: date) -> bool:
-    return (today - look.day).days < (SELDOM_WITHIN if look.seldom else WEEK)
+    return (today - look.day).days < (SELDOM_WITHIN if look.is_seldom else WEEK)
 
 
 def _looks(

@@ -71,9 +71,9 @@ def range_profile_of(
             lowest=pitch_hz.size,
             highest=pitch_hz.size,
         )
-    heard = np.isfinite(pitch_hz) & np.isfinite(level_db)
-    notes = np.rint(69.0 + 12.0 * np.log2(pitch_hz[heard] / a4_hz)).astype(int)
-    decibels = np.rint(level_db[heard]).astype(int)
+    is_measured = np.isfinite(pitch_hz) & np.isfinite(level_db)
+    notes = np.rint(69.0 + 12.0 * np.log2(pitch_hz[is_measured] / a4_hz)).astype(int)
+    decibels = np.rint(level_db[is_measured]).astype(int)
     counts = Counter(zip(notes.tolist(), decibels.tolist(), strict=True))
     return RangeProfile(
         tuple((cell, count * frames_each) for cell, count in sorted(counts.items()))

@@ -92,7 +92,7 @@ class TrendBaseline:
         between: SD of the days beyond what ``within`` explains; a tenth of the mean where there
             are too few days to measure it.
         days, trials: how many, and trials a day on average.
-        provisional: it rests on fewer than three days.
+        is_provisional: it rests on fewer than three days.
     """
 
     mean: float
@@ -100,30 +100,33 @@ class TrendBaseline:
     between: float
     days: int
     trials: float
-    provisional: bool
+    is_provisional: bool
 
-    def limit(self, *, days: int, trials: float, looks: bool = False) -> float:
+    def limit(self, *, days: int, trials: float, is_monitored: bool = False) -> float:
         """Return the smallest difference of a mean of ``days``, each of ``trials``, beyond chance.
 
         Args:
             looks: it is looked at again and again, and each look is a chance; otherwise it is one
                 planned comparison.
         """
-        return self.limit_between((self.days, self.trials), (days, trials), looks=looks)
+        return self.limit_between(
+            (self.days, self.trials), (days, trials), is_monitored=is_monitored
+        )
 
     def limit_between(
-        self, one: tuple[float, float], other: tuple[float, float], *, looks: bool = False
+        self, one: tuple[float, float], other: tuple[float, float], *, is_monitored: bool = False
     ) -> float:
         """Return the same for any two means: (days, trials a day) of each, spread as these days
         are."""
         error = sqrt(self._variance(*one) + self._variance(*other))
-        if self.provisional:
+        if self.is_provisional:
             # The conventional spread is between days.
             return max(
-                (QUANTILE_OF_LOOKS if looks else QUANTILE) * error, LEAST_SHARE * abs(self.mean)
+                (QUANTILE_OF_LOOKS if is_monitored else QUANTILE) * error,
+                LEAST_SHARE * abs(self.mean),
             )
         # The spread of a few days is an estimate, and days are correlated.
-        quantile = _quantile(self.days - 1, CONFIDENCE_OF_LOOKS if looks else CONFIDENCE)
+        quantile = _quantile(self.days - 1, CONFIDENCE_OF_LOOKS if is_monitored else CONFIDENCE)
         return max(
             quantile * variance_inflation(days=self.days) * error, LEAST_SHARE * abs(self.mean)
         )
@@ -139,7 +142,7 @@ class MeanChange:
 
     by: float
     limit: float
-    provisional: bool
+    is_provisional: bool
 
     @property
     def is_real(self) -> bool:
@@ -162,7 +165,7 @@ def baseline_of(days: Sequence[Sequence[float]]) -> TrendBaseline | None:
     between = sqrt(max(0.0, variance(means) - within**2 / trials)) if firm else 0.0
     if not firm:
         between = USUAL_DAYS_SHARE * abs(mean)
-    return TrendBaseline(mean, within, between, len(kept), trials, provisional=not firm)
+    return TrendBaseline(mean, within, between, len(kept), trials, is_provisional=not firm)
 
 
 def change_of(
@@ -170,7 +173,7 @@ def change_of(
     days: Sequence[Sequence[float]],
     since: Sequence[Sequence[float]] | None = None,
     *,
-    looks: bool = False,
+    is_monitored: bool = False,
 ) -> MeanChange | None:
     """Return the change of later days' trials from the baseline or from other days; None without
     any.
@@ -182,8 +185,8 @@ def change_of(
     if now is None or (since is not None and then is None):
         return None
     mean, *before = then or (baseline.mean, baseline.days, baseline.trials)
-    limit = baseline.limit_between((before[0], before[1]), now[1:], looks=looks)
-    return MeanChange(now[0] - mean, limit, baseline.provisional)
+    limit = baseline.limit_between((before[0], before[1]), now[1:], is_monitored=is_monitored)
+    return MeanChange(now[0] - mean, limit, baseline.is_provisional)
 
 
 def _summarise_days(days: Sequence[Sequence[float]]) -> tuple[float, int, float] | None:

@@ -28,5 +28,5 @@ class VoiceLoad:
 
 def voice_load_of(pitch_hz: NDArray[np.float64]) -> VoiceLoad:
     """Return the load of one try's frames: one pitch each 10 ms, NaN without."""
-    heard = pitch_hz[np.isfinite(pitch_hz)]
-    return VoiceLoad(heard.size * FRAME_S, float(heard.sum()) * FRAME_S)
+    voiced_hz = pitch_hz[np.isfinite(pitch_hz)]
+    return VoiceLoad(voiced_hz.size * FRAME_S, float(voiced_hz.sum()) * FRAME_S)

@@ -151,14 +151,14 @@ class Forbidden:
     """A hazard that this client's tasks may not carry, and why.
 
     Attributes:
-        allowed: a treating clinician has allowed it and the record says so: a warning.
-        after_meals: only forbidden within two hours of a meal: a warning.
+        is_allowed: a treating clinician has allowed it and the record says so: a warning.
+        is_after_meals: only forbidden within two hours of a meal: a warning.
     """
 
     hazard: Hazard
     because: Caution
-    allowed: bool = False
-    after_meals: bool = False
+    is_allowed: bool = False
+    is_after_meals: bool = False
 
 
 def forbidden_hazards(
@@ -179,8 +179,8 @@ def forbidden_hazards(
         Forbidden(
             hazard,
             caution,
-            allowed=strictness is Strictness.SAY_SO and caution in allowed,
-            after_meals=strictness is Strictness.AFTER_MEALS,
+            is_allowed=strictness is Strictness.SAY_SO and caution in allowed,
+            is_after_meals=strictness is Strictness.AFTER_MEALS,
         )
         for caution in sorted(cautions)
         if not (caution is Caution.VOCAL_FOLD_SURGERY and loud_from is not None and on >= loud_from)

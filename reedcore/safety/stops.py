@@ -41,24 +41,24 @@ class Consequence:
     Attributes:
         tier: the most urgent tier reported.
         ends_session: no more voicing now.
-        pauses: nothing may be practised until a clinician has cleared it, resets and short days
-            included.
-        tells_now: alert clinician and deputy at once; otherwise only flag it for the clinician.
+        pauses_practice: nothing may be practised until a clinician has cleared it, resets and
+            short days included.
+        alerts_now: alert clinician and deputy at once; otherwise only flag it for the clinician.
     """
 
     tier: Tier
     ends_session: bool
-    pauses: bool
-    tells_now: bool
+    pauses_practice: bool
+    alerts_now: bool
 
 
-def consequence(said: Iterable[Flag], *, light_headed_before: int = 0) -> Consequence | None:
+def consequence(reported: Iterable[Flag], *, light_headed_before: int = 0) -> Consequence | None:
     """Return the consequences of a stop; None if nothing was reported.
 
     Args:
         light_headed_before: earlier reports of light-headedness in this programme.
     """
-    flags = frozenset(said)
+    flags = frozenset(reported)
     if not flags:
         return None
     tier = min((TIERS[flag] for flag in flags), key=_MOST_URGENT_FIRST.index)
@@ -67,14 +67,14 @@ def consequence(said: Iterable[Flag], *, light_headed_before: int = 0) -> Conseq
     return Consequence(
         tier=tier,
         ends_session=tier is not Tier.TELL_CLINICIAN,
-        pauses=serious or again,
-        tells_now=serious or again,
+        pauses_practice=serious or again,
+        alerts_now=serious or again,
     )
 
 
 def mail_due_at(
     *,
-    emergency: bool,
+    is_emergency: bool,
     first_at: datetime,
     waiting: int,
     last_mail_at: datetime | None = None,
@@ -91,8 +91,8 @@ def mail_due_at(
         waiting: how many wait.
         last_mail_at: when the last letter about this client went out.
     """
-    wait = timedelta() if emergency else TAKEN_BACK_WITHIN
-    if waiting > 1 and not emergency:
+    wait = timedelta() if is_emergency else TAKEN_BACK_WITHIN
+    if waiting > 1 and not is_emergency:
         wait = ONE_LETTER_IN
     due = first_at + wait
     return due if last_mail_at is None else max(due, last_mail_at + ONE_LETTER_IN)

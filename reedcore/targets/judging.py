@@ -175,7 +175,7 @@ class TrialMeasures:
         steady_s: its steady seconds, None when timed by hand or the room is too loud.
         error_cents: median pitch against the note.
         share_on_pitch: share of voiced frames within ±50 cents of the note.
-        by_hand: timed with the stopwatch; no sound was measured.
+        is_by_hand: timed with the stopwatch; no sound was measured.
         level_db: level against the comfortable voice on this device.
         no_level: why there is no level, where there is none.
         no_spread: the same of the spread of the pitch.
@@ -187,7 +187,7 @@ class TrialMeasures:
     steady_s: float | None = None
     error_cents: float | None = None
     share_on_pitch: float | None = None
-    by_hand: bool = False
+    is_by_hand: bool = False
     level_db: float | None = None
     no_level: VerdictReason = VerdictReason.NO_REFERENCE
     no_spread: VerdictReason = VerdictReason.ROOM_TOO_LOUD
@@ -246,44 +246,44 @@ def has_reached(seconds: float, asked_s: float) -> bool:
 def _steadiness(measured: TrialMeasures, target: HoldTarget) -> list[PartJudgement]:
     """Return a judgement of each steadiness limit of the task; a shape replaces the limit for an
     even level."""
-    asked, heard = target, measured
-    if asked.shape is not TargetShape.EVEN:
-        asked = replace(asked, level_spread_db=None, end_fall_db=None)
+    even = target
+    if target.shape is not TargetShape.EVEN:
+        even = replace(target, level_spread_db=None, end_fall_db=None)
     limits = (
         (
             Aspect.SPREAD,
-            heard.spread_cents,
-            asked.spread_cents,
+            measured.spread_cents,
+            even.spread_cents,
             VerdictReason.EVEN_PITCH,
             VerdictReason.WAVERED,
         ),
         (
             Aspect.LEVEL_SPREAD,
-            heard.level_sd_db,
-            asked.level_spread_db,
+            measured.level_sd_db,
+            even.level_spread_db,
             VerdictReason.EVEN_LEVEL,
             VerdictReason.UNEVEN_LEVEL,
         ),
         (
             Aspect.END_FALL,
-            heard.end_fall_db,
-            asked.end_fall_db,
+            measured.end_fall_db,
+            even.end_fall_db,
             VerdictReason.HELD_TO_END,
             VerdictReason.TRAILED_OFF,
         ),
     )
     found = []
-    for part, value, limit, even, uneven in limits:
+    for part, value, limit, within, beyond in limits:
         if limit is None:
             continue
         if value is None:
-            why = _unheard_reason(measured, of_level=part is not Aspect.SPREAD)
+            why = _unheard_reason(measured, is_about_level=part is not Aspect.SPREAD)
             found.append(PartJudgement(part, Verdict.NOT_JUDGED, why))
         elif value <= limit:
-            found.append(PartJudgement(part, Verdict.MET, even))
+            found.append(PartJudgement(part, Verdict.MET, within))
         else:
-            found.append(PartJudgement(part, Verdict.NOT_MET, uneven))
-    return [*found, *judge_shape(heard, target.shape)]
+            found.append(PartJudgement(part, Verdict.NOT_MET, beyond))
+    return [*found, *judge_shape(measured, target.shape)]
 
 
 def judge_shape(measured: TrialMeasures, shape: TargetShape) -> tuple[PartJudgement, ...]:
@@ -292,24 +292,24 @@ def judge_shape(measured: TrialMeasures, shape: TargetShape) -> tuple[PartJudgem
         return ()
     rise, fall = measured.rise_db, measured.fall_db
     if rise is None or fall is None:
-        why = _unheard_reason(measured, of_level=True)
+        why = _unheard_reason(measured, is_about_level=True)
         return (PartJudgement(Aspect.SHAPE, Verdict.NOT_JUDGED, why),)
     swelled, faded = rise >= SHAPED_DB, fall >= SHAPED_DB
-    wanted = (
+    required = (
         shape in (TargetShape.SWELL, TargetShape.BOTH),
         shape in (TargetShape.FADE, TargetShape.BOTH),
     )
-    if (swelled, faded) == wanted:
+    if (swelled, faded) == required:
         return (PartJudgement(Aspect.SHAPE, Verdict.MET, VerdictReason.SHAPED),)
     return (PartJudgement(Aspect.SHAPE, Verdict.NOT_MET, VerdictReason.NOT_SHAPED),)
 
 
-def _unheard_reason(measured: TrialMeasures, *, of_level: bool) -> VerdictReason:
-    if measured.by_hand:
+def _unheard_reason(measured: TrialMeasures, *, is_about_level: bool) -> VerdictReason:
+    if measured.is_by_hand:
         return VerdictReason.TIMED_BY_HAND
     if measured.total_s is None:
         return VerdictReason.NO_VOICE
-    if not of_level:
+    if not is_about_level:
         return measured.no_spread
     # Level steadiness needs no comfortable voice for comparison.
     return (
@@ -326,7 +326,9 @@ def _seconds(measured: TrialMeasures, target: HoldTarget) -> PartJudgement:
     held = measured.total_s
     if target.counts is SecondsKind.STEADY:
         if measured.steady_s is None:
-            why = VerdictReason.TIMED_BY_HAND if measured.by_hand else VerdictReason.ROOM_TOO_LOUD
+            why = (
+                VerdictReason.TIMED_BY_HAND if measured.is_by_hand else VerdictReason.ROOM_TOO_LOUD
+            )
             return PartJudgement(Aspect.SECONDS, Verdict.NOT_JUDGED, why)
         held = measured.steady_s
     if has_reached(held, target.seconds):
@@ -341,7 +343,7 @@ def judge_level(
     alike."""
     level = measured.level_db
     if level is None:
-        why = VerdictReason.TIMED_BY_HAND if measured.by_hand else measured.no_level
+        why = VerdictReason.TIMED_BY_HAND if measured.is_by_hand else measured.no_level
         if measured.total_s is None:
             why = VerdictReason.NO_VOICE
         return PartJudgement(Aspect.LEVEL, Verdict.NOT_JUDGED, why)
@@ -356,7 +358,7 @@ def _pitch(measured: TrialMeasures) -> PartJudgement:
     error, share = measured.error_cents, measured.share_on_pitch
     if error is None or share is None:
         why = VerdictReason.NO_PITCH
-        if measured.by_hand:
+        if measured.is_by_hand:
             why = VerdictReason.TIMED_BY_HAND
         elif measured.total_s is None:
             why = VerdictReason.NO_VOICE

@@ -37,13 +37,13 @@ class GlideTarget:
 
     Attributes:
         semitones: how far, from its lowest to its highest pitch.
-        unbroken: without a break in the voice.
+        is_unbroken: without a break in the voice.
         no_jump: without a jump from one register to the other.
         way: which way it goes.
     """
 
     semitones: float | None = None
-    unbroken: bool = False
+    is_unbroken: bool = False
     no_jump: bool = False
     way: MovementDirection = MovementDirection.ANY
 
@@ -66,17 +66,17 @@ class GlideMeasured:
 
 
 def judge_glide(
-    measured: GlideMeasured | None, target: GlideTarget, *, by_hand: bool = False
+    measured: GlideMeasured | None, target: GlideTarget, *, is_by_hand: bool = False
 ) -> Judgement:
     """Return the judgement of a glide. Without further targets, any glide meets it."""
-    asked: list[tuple[Aspect, bool, VerdictReason, VerdictReason]] = []
+    parts: list[tuple[Aspect, bool, VerdictReason, VerdictReason]] = []
     if measured is None:
-        why = VerdictReason.TIMED_BY_HAND if by_hand else VerdictReason.NO_VOICE
+        why = VerdictReason.TIMED_BY_HAND if is_by_hand else VerdictReason.NO_VOICE
         return Judgement((PartJudgement(Aspect.SPAN, Verdict.NOT_JUDGED, why),))
     wide = target.semitones is None or measured.semitones >= target.semitones - NEAR_ST
-    asked.append((Aspect.SPAN, wide, VerdictReason.SPANNED, VerdictReason.TOO_NARROW))
+    parts.append((Aspect.SPAN, wide, VerdictReason.SPANNED, VerdictReason.TOO_NARROW))
     if target.way is not MovementDirection.ANY:
-        asked.append(
+        parts.append(
             (
                 Aspect.WAY,
                 _is_in_direction(measured, target.way),
@@ -84,15 +84,15 @@ def judge_glide(
                 VerdictReason.WRONG_WAY,
             )
         )
-    if target.unbroken:
-        asked.append(
+    if target.is_unbroken:
+        parts.append(
             (Aspect.BREAKS, measured.breaks == 0, VerdictReason.UNBROKEN, VerdictReason.BROKEN)
         )
     if target.no_jump:
-        asked.append(
+        parts.append(
             (Aspect.JUMPS, measured.jumps == 0, VerdictReason.NO_JUMP, VerdictReason.JUMPED)
         )
-    return _judge_reported(asked)
+    return _judge_reported(parts)
 
 
 def _is_in_direction(measured: GlideMeasured, way: MovementDirection) -> bool:
@@ -104,11 +104,16 @@ def _is_in_direction(measured: GlideMeasured, way: MovementDirection) -> bool:
     return min(up, down) >= max(LEAST_ST, BOTH_WAYS * max(up, down))
 
 
-def judge_pulses(count: int, unevenness: float | None, *, asked: int) -> Judgement:
+def judge_pulses(count: int, unevenness: float | None, *, required: int) -> Judgement:
     """Return the judgement of a row of pulses; ``unevenness`` is None if not part of the target or
     unknown."""
     parts = [
-        (Aspect.PULSES, count >= asked, VerdictReason.ENOUGH_PULSES, VerdictReason.TOO_FEW_PULSES)
+        (
+            Aspect.PULSES,
+            count >= required,
+            VerdictReason.ENOUGH_PULSES,
+            VerdictReason.TOO_FEW_PULSES,
+        )
     ]
     if unevenness is not None:
         even = unevenness <= EVEN_PULSES
@@ -131,11 +136,11 @@ def judge_join(gap_s: float | None, *, longest_gap_s: float) -> Judgement:
 
 
 def judge_hiss(
-    seconds: float | None, *, target_s: float, narrow: bool = False, by_hand: bool = False
+    seconds: float | None, *, target_s: float, is_narrow: bool = False, is_by_hand: bool = False
 ) -> Judgement:
     """Return how long a hiss lasted; ``narrow``: the recording cannot hold one (MEASURES §5.2)."""
-    if seconds is None or (narrow and not by_hand):
-        why = VerdictReason.NARROW_BAND if narrow else VerdictReason.NO_HISS
+    if seconds is None or (is_narrow and not is_by_hand):
+        why = VerdictReason.NARROW_BAND if is_narrow else VerdictReason.NO_HISS
         return Judgement((PartJudgement(Aspect.SECONDS, Verdict.NOT_JUDGED, why),))
     return _judge_reported(
         [
@@ -149,10 +154,10 @@ def judge_hiss(
     )
 
 
-def _judge_reported(asked: list[tuple[Aspect, bool, VerdictReason, VerdictReason]]) -> Judgement:
+def _judge_reported(parts: list[tuple[Aspect, bool, VerdictReason, VerdictReason]]) -> Judgement:
     return Judgement(
         tuple(
             PartJudgement(part, Verdict.MET if met else Verdict.NOT_MET, yes if met else no)
-            for part, met, yes, no in asked
+            for part, met, yes, no in parts
         )
     )

@@ -226,12 +226,12 @@ def _steadiness(figures: Figures) -> HistoryProposals:
     if spread is None:
         return Missing.NO_SPREAD
     lowest, highest = SPREAD_CENTS
-    wanted = SPREAD_STEP_CENTS * ceil(SPREAD_SHARE * spread / SPREAD_STEP_CENTS)
+    limit_cents = SPREAD_STEP_CENTS * ceil(SPREAD_SHARE * spread / SPREAD_STEP_CENTS)
     return TargetProposal(
         TargetKind.STEADINESS,
         Rule.SPREAD_OF_COMFORT,
         (
-            ("spread_cents", min(highest, max(lowest, wanted))),
+            ("spread_cents", min(highest, max(lowest, limit_cents))),
             ("level_spread_db", LEVEL_SPREAD_DB),
             ("end_fall_db", END_FALL_DB),
         ),

@@ -27,8 +27,8 @@ def test_every_measure_of_the_catalogue_has_its_kind():
 def test_nothing_tells_kinds_apart_by_their_names():
     paths = {str(path.relative_to(ROOT)): path for path in FILES}
     assert len(paths) > 300
-    asking = [name for name, path in paths.items() if ASKS.search(path.read_text())]
-    assert asking == []
+    offenders = [name for name, path in paths.items() if ASKS.search(path.read_text())]
+    assert offenders == []
 
 
 def test_every_kind_that_is_heard_has_words_for_not_being_heard_and_a_figure():

@@ -1,5 +1,6 @@
 """One word per thing: code and screens use the glossary's names only."""
 
+import ast
 import re
 from pathlib import Path
 
@@ -60,3 +61,37 @@ def test_a_screen_says_step_where_the_code_may_say_rung():
         if re.search(r"[\"“][^\"]*\brungs?\b", line)
     ]
     assert said == []
+
+
+#: Verbs that say nothing as the name of a value.
+NO_NAMES = {"asked", "asking", "heard", "said", "told", "wanted", "went"}
+#: Fields that stored data and open formats call so.
+STORED = {"Sound.said", "Reed.asked", "PlainTaskForm.told", "Screen.asked"}
+
+
+def assigned_names(tree):
+    """Yield the line and name of each variable and argument, fields with their class."""
+    fields = {
+        id(target): f"{owner.name}.{target.id}"
+        for owner in ast.walk(tree)
+        if isinstance(owner, ast.ClassDef)
+        for each in owner.body
+        for target in (getattr(each, "targets", None) or [getattr(each, "target", None)])
+        if isinstance(target, ast.Name)
+    }
+    for node in ast.walk(tree):
+        if isinstance(node, ast.Name) and isinstance(node.ctx, ast.Store):
+            yield node.lineno, fields.get(id(node), node.id)
+        elif isinstance(node, ast.arg):
+            yield node.lineno, node.arg
+
+
+def test_a_value_is_named_by_a_noun():
+    found = [
+        f"{path}:{line}: {name}"
+        for path, text in texts()
+        if path.endswith(".py")
+        for line, name in assigned_names(ast.parse(text))
+        if name.rpartition(".")[2] in NO_NAMES and name not in STORED
+    ]
+    assert found == []

@@ -43,7 +43,7 @@ def take(hands, step, number):
     """Record one trial of a step with the simulated client, until its figures are shown."""
     hands.press("Space")
     page = hands.page
-    last = number == step.wanted
+    last = number == step.required_trials
     following = next(s.code for s in STEPS[STEPS.index(step) + 1 :])
     if last and step.code != "calibration":
         at_step(page, following)
@@ -78,7 +78,7 @@ def test_from_a_new_client_to_accepted_targets_in_forty_keys(desk):
     for step in STEPS[1:]:
         at_step(page, step.code)
         if step.capture.is_heard:
-            for number in range(1, step.wanted + 1):
+            for number in range(1, step.required_trials + 1):
                 take(hands, step, number)
         if step.code == "calibration":
             page.wait_for_selector("#id_meter_db_spl")
@@ -104,7 +104,7 @@ def test_from_a_new_client_to_accepted_targets_in_forty_keys(desk):
 
     client = Client.objects.get(name="Wenna Astley")
     sheet = client.baselines.get()
-    assert sheet.trials.count() == sum(step.wanted for step in STEPS)
+    assert sheet.trials.count() == sum(step.required_trials for step in STEPS)
     assert all(trial.figures for trial in sheet.trials.all())
     assert {t.kind for t in client.targets.all()} == {
         "notes", "hold", "steadiness", "soft_level", "loud_level", "talk_level",

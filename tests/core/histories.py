@@ -22,7 +22,7 @@ def at(back, minute=0):
     return NOW - timedelta(days=back) + timedelta(minutes=minute)
 
 
-def asking(key=7, code="straw_hold", note=53, seconds=8.0, **more):
+def prescribed_item(key=7, code="straw_hold", note=53, seconds=8.0, **more):
     task = shipped_tasks()[code]
     item = new_item(task, id=more.pop("item_id", "a"))
     if seconds:
@@ -45,7 +45,7 @@ def version(number=1, back=40, tasks=None, dose=DOSE, **document):
     return Version(
         number, at(back), day(back), doses_from(dose, document.get("beside", {})),
         programme_from(document) if document else None,
-        tuple(tasks) if tasks is not None else (asking(),),
+        tuple(tasks) if tasks is not None else (prescribed_item(),),
     )  # fmt: skip
 
 

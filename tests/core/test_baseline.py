@@ -40,16 +40,16 @@ DAY = date(2026, 11, 9)
 
 
 def test_the_longest_of_three_is_told_with_how_many_there_were():
-    longest = longest_of([12.1, 14.8, 13.0], wanted=3)
+    longest = longest_of([12.1, 14.8, 13.0], required_trials=3)
     assert (longest.seconds, longest.which, longest.trials, longest.enough) == (14.8, 1, 3, True)
-    assert not longest_of([12.1], wanted=3).enough
-    assert longest_of([], wanted=3) is None
+    assert not longest_of([12.1], required_trials=3).enough
+    assert longest_of([], required_trials=3) is None
 
 
 @pytest.mark.parametrize("wrong", [0.0, -3.0, float("nan"), float("inf")])
 def test_a_trial_of_no_length_is_refused(wrong):
     with pytest.raises(ValueOutOfRange):
-        longest_of([10.0, wrong], wanted=3)
+        longest_of([10.0, wrong], required_trials=3)
 
 
 @pytest.mark.parametrize(
@@ -62,13 +62,15 @@ def test_a_trial_of_no_length_is_refused(wrong):
     ],
 )
 def test_s_to_z_above_1_4_is_a_caution(s, z, ratio, caution):
-    found = s_to_z_ratio(s=longest_of([s, s - 1], wanted=2), z=longest_of([z], wanted=2))
+    found = s_to_z_ratio(
+        s=longest_of([s, s - 1], required_trials=2), z=longest_of([z], required_trials=2)
+    )
     assert found.ratio == pytest.approx(ratio)
-    assert found.caution is caution
+    assert found.is_cautioned is caution
 
 
 def test_without_one_of_them_there_is_no_ratio():
-    assert s_to_z_ratio(s=longest_of([20.0], wanted=2), z=None) is None
+    assert s_to_z_ratio(s=longest_of([20.0], required_trials=2), z=None) is None
 
 
 def test_the_quotient_is_volume_over_seconds():
@@ -79,14 +81,14 @@ def test_the_quotient_is_volume_over_seconds():
 
 def test_3200_ml_make_a_goal_of_40_and_a_stage_of_32_seconds():
     goal = goal_from_volume(3200, source=GoalSource.PHONATION_VOLUME, on=DAY)
-    assert (goal.seconds, goal.stage_s, goal.capped) == (40.0, 32.0, False)
+    assert (goal.seconds, goal.stage_s, goal.is_capped) == (40.0, 32.0, False)
     assert goal.inputs == (("volume_ml", 3200),)
     assert goal.on == DAY
 
 
 def test_no_goal_is_longer_than_45_seconds():
     goal = goal_from_volume(5000, source=GoalSource.VITAL_CAPACITY, on=DAY)
-    assert (goal.seconds, goal.stage_s, goal.capped) == (45.0, 45.0, True)
+    assert (goal.seconds, goal.stage_s, goal.is_capped) == (45.0, 45.0, True)
     assert goal_from_s(60.0, on=DAY).seconds == 45.0
 
 

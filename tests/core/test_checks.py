@@ -28,7 +28,7 @@ DAY = date(2026, 11, 9)
 
 
 def item(id="a", task="straw_hold", family="occluded", **more):
-    part = more.pop("part", SessionPart(tries=3, target_s=8.0, voiced=True))
+    part = more.pop("part", SessionPart(tries=3, target_s=8.0, is_voiced=True))
     more.setdefault("reason", "because")
     return CheckedItem(id=id, task=task, family=family, part=part, **more)
 
@@ -37,19 +37,21 @@ def notes(*names):
     return tuple(Note.named(name) for name in names)
 
 
-RELEASE = item("r", "jaw_circles", "release", part=SessionPart(1, 60, False), in_short=True)
+RELEASE = item("r", "jaw_circles", "release", part=SessionPart(1, 60, False), is_in_short_day=True)
 LOUD = item(
     "l",
     "strong_ah",
     "loud",
     hazards=frozenset({Hazard.LOUD}),
-    part=SessionPart(4, 10, True, sip_after=True),
+    part=SessionPart(4, 10, True, has_sip_after=True),
 )
 COOL = item("c", "descending_hum", "cooldown", part=SessionPart(5, 8, True))
 SOFT = item("s", "hum_hold", "occluded", ceiling_db=3.0)
-TONED = SessionPart(tries=3, target_s=8.0, voiced=True, tone_s=2.0)
+TONED = SessionPart(tries=3, target_s=8.0, is_voiced=True, tone_s=2.0)
 #: Ten minutes of strong voice a day, in two sessions.
-LOUD_MINUTES = replace(LOUD, part=SessionPart(1, 300.0, True, breath_s=0, rest_s=0, sip_after=True))
+LOUD_MINUTES = replace(
+    LOUD, part=SessionPart(1, 300.0, True, breath_s=0, rest_s=0, has_sip_after=True)
+)
 
 
 def plan(*items, **more):
@@ -97,15 +99,15 @@ CASES = {
     "no_grown_up": (
         (plan(SOFT), guarded(Caution.CHILD)),
         (Severity.STOP, None),
-        (plan(SOFT), guarded(Caution.CHILD, grown_up=True)),
+        (plan(SOFT), guarded(Caution.CHILD, has_adult_helper=True)),
     ),
     "not_screened": (
-        (plan(SOFT), person(screened=False)),
+        (plan(SOFT), person(is_screened=False)),
         (Severity.STOP, None),
         (plan(SOFT), PERSON),
     ),
     "larynx_not_seen": (
-        (plan(SOFT), person(larynx_seen=False)),
+        (plan(SOFT), person(has_larynx_exam=False)),
         (Severity.STOP, None),
         (plan(SOFT), PERSON),
     ),
@@ -125,9 +127,9 @@ CASES = {
         (plan(item(breath=BreathCount(1, 1, 60), cycles=15)), PERSON),
     ),
     "cue_not_seen": (
-        (plan(item(cue_off=True)), guarded(Caution.HEARING)),
+        (plan(item(has_cue_off=True)), guarded(Caution.HEARING)),
         (Severity.WARN, "a"),
-        (plan(item(cue_off=True)), PERSON),
+        (plan(item(has_cue_off=True)), PERSON),
     ),
     "tone_too_high": (
         (plan(item(notes=notes("C6"), part=TONED)), guarded(Caution.HEARING)),
@@ -182,7 +184,7 @@ CASES = {
     "breath_hold_too_long": (
         (plan(item(held_breath_s=45)), PERSON),
         (Severity.STOP, "a"),
-        (plan(item(held_breath_s=45, meant=True)), PERSON),
+        (plan(item(held_breath_s=45, is_intended=True)), PERSON),
     ),
     "panting_too_long": (
         (plan(item(pant_s=11)), PERSON),
@@ -192,7 +194,7 @@ CASES = {
     "breath_too_slow": (
         (plan(item(breath=BreathCount(10, 10, 60), cycles=7)), PERSON),
         (Severity.WARN, "a"),
-        (plan(item(breath=BreathCount(10, 10, 60), cycles=7, meant=True)), PERSON),
+        (plan(item(breath=BreathCount(10, 10, 60), cycles=7, is_intended=True)), PERSON),
     ),
     "over_best": (
         (plan(item(seconds=16, best_s=13)), PERSON),
@@ -277,7 +279,7 @@ CASES = {
     "no_short_day": (
         (plan(SOFT), PERSON),
         (Severity.HINT, None),
-        (plan(replace(SOFT, in_short=True)), PERSON),
+        (plan(replace(SOFT, is_in_short_day=True)), PERSON),
     ),
 }
 
@@ -308,7 +310,7 @@ def test_what_the_soft_school_demands_the_loud_one_only_likes():
 
 def test_sitting_tall_is_no_warm_up_and_a_silent_straw_is_none():
     seated = replace(RELEASE, task="sit_tall")
-    silent = item("q", part=SessionPart(3, 8.0, voiced=False))
+    silent = item("q", part=SessionPart(3, 8.0, is_voiced=False))
     for before in (seated, silent):
         assert "loud_without_warming" in codes(check(plan(before, LOUD, COOL), PERSON))
 
@@ -384,7 +386,7 @@ def test_what_somebody_who_knows_has_allowed_is_a_warning():
     assert (finding.level, finding.code) == (Severity.WARN, "caution_allowed")
     acute = {Caution.PRESSURE_ACUTE}
     (each, *_) = forbidden_hazards(acute, said_so=acute, on=DAY)
-    assert not each.allowed  # No permission lifts that one.
+    assert not each.is_allowed  # No permission lifts that one.
 
 
 MARKED = {
@@ -451,7 +453,9 @@ def test_a_hiss_may_step_as_it_likes_within_what_the_client_can():
 
 
 def test_a_breath_of_90_seconds_is_never_allowed_even_when_meant():
-    assert "breath_hold_too_long" in codes(check(plan(item(held_breath_s=91, meant=True)), PERSON))
+    assert "breath_hold_too_long" in codes(
+        check(plan(item(held_breath_s=91, is_intended=True)), PERSON)
+    )
 
 
 FIXED = {

@@ -48,7 +48,7 @@ def test_the_change_is_held_against_the_fortnight_after_the_first_week():
     assert found.week_mean == pytest.approx((23.5 + 25.0) / 2)
     assert found.change.by == found.planned.by == pytest.approx(24.25 - 15.64)
     assert found.change.is_real
-    assert not found.change.provisional
+    assert not found.change.is_provisional
     assert found.best == 30.0
 
 

@@ -72,19 +72,19 @@ HIGH, LOW = daily(40, 11, 12.0, "yyyy"), daily(9, 0, 9.5, "yyyy")
 FALLEN = (*HIGH, *LOW)
 HERE = Case(today=TODAY, last_session_on=ago(1), adherence_14=1.0)
 SOFT = replace(HERE, trials=GOOD, efforts=EASY_WORK, seconds_now=10, next_seconds=12)
-LOUD = replace(SOFT, loud=True, efforts=scale_answers(8, 9, 8))
+LOUD = replace(SOFT, is_loud=True, efforts=scale_answers(8, 9, 8))
 FEW = tuple(trial for days in range(4, 0, -1) for trial in session(days, "yyy"))
 BLOCK = replace(
     HERE, goal_s=20.0, efforts=EASY_WORK,
     block_means=((ago(3), 19.0), (ago(1), 20.5), (TODAY, 20.1)),
 )  # fmt: skip
 TAPERING = replace(
-    BLOCK, in_taper=True, taper_week=3, peak_s=20.0, taper_since=ago(8), block_means=((ago(2), 18.0), (TODAY, 18.4)),
+    BLOCK, is_in_taper=True, taper_week=3, peak_s=20.0, taper_since=ago(8), block_means=((ago(2), 18.0), (TODAY, 18.4)),
 )  # fmt: skip
 STUCK = replace(
     HERE, trials=daily(20, 1, 10.0, "yyn"), efforts=EASY_WORK, same_target_since=ago(30),
 )  # fmt: skip
-FELT = replace(HERE, measured=False, efforts=EASY_WORK)
+FELT = replace(HERE, is_measured=False, efforts=EASY_WORK)
 NOTHING = ("stay", None)
 SINKS = ("stay", "sinking")
 GOES_ON = ("advance", "most_on_target")
@@ -134,7 +134,7 @@ TABLE = {
     ),
     "nothing before to compare with": (replace(SOFT, trials=daily(7, 1, 9.5, "yyyy")), GOES_ON),
     "seconds held are seconds, whatever was asked then": (
-        replace(SOFT, trials=(*(replace(each, asked_other=True) for each in HIGH), *LOW)), ("ease_and_call", "holds_shorter"),
+        replace(SOFT, trials=(*(replace(each, had_other_prescription=True) for each in HIGH), *LOW)), ("ease_and_call", "holds_shorter"),
     ),
     "what is usual may lie before the last decision": (
         replace(SOFT, trials=(*old(HIGH), *LOW), decline_since=ago(10)), ("ease_and_call", "holds_shorter"),
@@ -154,7 +154,7 @@ TABLE = {
         replace(SOFT, trials=old((*daily(60, 20, 12.0, "yyyy"), *daily(18, 0, 9.0, "yyyy"))), decline_since=TODAY), NOTHING,
     ),
     "a loud task shorter is a call and a cue": (replace(LOUD, trials=FALLEN), ("call", "holds_shorter")),
-    "at the foot of the ladder nothing is eased": (replace(SOFT, trials=FALLEN, eases=False), ("call", "holds_shorter")),
+    "at the foot of the ladder nothing is eased": (replace(SOFT, trials=FALLEN, can_ease=False), ("call", "holds_shorter")),
     "a decline of somebody gone for a week": (
         replace(SOFT, trials=(*daily(50, 20, 12.0, "yyyy"), *daily(18, 8, 9.0, "yyyy")), last_session_on=ago(8)),
         ("stay", "absent"),
@@ -210,13 +210,13 @@ TABLE = {
         replace(SOFT, trials=(*session(15, "nnnn"), *session(14, "nnnn"))), NOTHING,
     ),
     "poor under another target": (
-        replace(SOFT, trials=tuple(replace(each, asked_other=True) for each in HARD)), NOTHING,
+        replace(SOFT, trials=tuple(replace(each, had_other_prescription=True) for each in HARD)), NOTHING,
     ),
     "eased already": (replace(SOFT, trials=old(HARD), since=TODAY), NOTHING),
     "eased already, poor again since": (
         replace(SOFT, trials=(*old(session(4, "nnnn")), *HARD), since=ago(3)), ("ease", "few_on_target"),
     ),
-    "poor at the foot of the ladder": (replace(SOFT, trials=HARD, eases=False), ("check_in", "few_on_target")),
+    "poor at the foot of the ladder": (replace(SOFT, trials=HARD, can_ease=False), ("check_in", "few_on_target")),
     "what was not judged counts for neither": (replace(SOFT, trials=(*session(2, "y???"), *session(1, "yn??"))), NOTHING),
     "nothing at all was judged": (replace(SOFT, trials=(*session(2, "????"), *session(1, "????"))), NOTHING),
     "effort of seven in two sessions outranks success": (replace(SOFT, efforts=scale_answers(6, 7, 7)), ("ease", "effort_high")),
@@ -236,15 +236,15 @@ TABLE = {
     "one session stopped blocks advancing": (replace(SOFT, strained_on=(ago(1),)), NOTHING),
     "strain two weeks ago": (replace(LOUD, strained_on=(ago(14),)), GOES_ON),
     "everything before a flag was cleared": (replace(SOFT, trials=old(SOFT.trials)), NOTHING),
-    "no target in seconds eases within the taper": (replace(SOFT, trials=HARD, in_taper=True, peak_s=20.0), NOTHING),
+    "no target in seconds eases within the taper": (replace(SOFT, trials=HARD, is_in_taper=True, peak_s=20.0), NOTHING),
     "strain within the taper is somebody's to look at": (
-        replace(SOFT, strained_on=(ago(1), ago(2)), newly_strained_on=(ago(1), ago(2)), in_taper=True, peak_s=20.0), ("check_in", "strain_said"),
+        replace(SOFT, strained_on=(ago(1), ago(2)), newly_strained_on=(ago(1), ago(2)), is_in_taper=True, peak_s=20.0), ("check_in", "strain_said"),
     ),
     # Check in.
     "three due days without a session": (Case(TODAY, due_days_missed=3), ("check_in", "days_missed")),
     "two due days": (Case(TODAY, due_days_missed=2), NOTHING),
     "under three fifths in a fortnight": (Case(TODAY, adherence_14=0.59), ("check_in", "adherence_low")),
-    "under three fifths, and asked about already": (Case(TODAY, adherence_14=0.59, checked_in=True), NOTHING),
+    "under three fifths, and asked about already": (Case(TODAY, adherence_14=0.59, has_recent_check_in=True), NOTHING),
     "three fifths": (Case(TODAY, adherence_14=0.6), NOTHING),
     "nothing was due": (Case(TODAY), NOTHING),
     "too tired in half the sessions": (replace(SOFT, tired=(3, 6)), ("check_in", "too_tired")),
@@ -310,7 +310,7 @@ TABLE = {
     "a step taken today is not taken twice": (replace(TAPERING, taper_since=TODAY, since=TODAY), NOTHING),
     "a taper week without practice says nothing": (replace(TAPERING, block_means=((ago(9), 18.0),)), NOTHING),
     "the absent do not taper": (replace(TAPERING, last_session_on=ago(9)), NOTHING),
-    "nothing advances in a taper": (replace(SOFT, in_taper=True, peak_s=20.0), NOTHING),
+    "nothing advances in a taper": (replace(SOFT, is_in_taper=True, peak_s=20.0), NOTHING),
     # Advance.
     "four of five on target, easily": (SOFT, GOES_ON),
     "three of four on target": (
@@ -348,8 +348,8 @@ TABLE = {
     "from a target under three seconds always a rung": (
         replace(SOFT, seconds_now=2.0, next_seconds=2.5, seconds_a_week_ago=2.0), GOES_ON,
     ),
-    "breath counts and hisses are not capped": (replace(SOFT, seconds_a_week_ago=9.0, capped=False), GOES_ON),
-    "at the top of its ladder": (replace(SOFT, climbs=False), ("stay", "top_of_ladder")),
+    "breath counts and hisses are not capped": (replace(SOFT, seconds_a_week_ago=9.0, is_capped=False), GOES_ON),
+    "at the top of its ladder": (replace(SOFT, can_advance=False), ("stay", "top_of_ladder")),
     "on target, and not there for a week": (replace(SOFT, last_session_on=ago(7)), ("stay", "absent")),
     "taken: the same tries do not advance it again": (replace(SOFT, trials=old(GOOD), since=TODAY), NOTHING),
     "felt right three times": (replace(FELT, felt=felt("no", "yes", "yes", "yes")), ("advance", "felt_right")),
@@ -443,7 +443,7 @@ def test_an_item_advances_only_when_every_note_does_and_names_the_weakest():
     assert (place, found.step) == (1, Step.ADVANCE)
     untried = replace(SOFT, trials=())
     assert propose_together((SOFT, untried))[1].step is Step.STAY
-    topped = replace(SOFT, climbs=False)
+    topped = replace(SOFT, can_advance=False)
     assert propose_together((SOFT, topped))[1].reason == "top_of_ladder"
 
 

@@ -25,7 +25,7 @@ MEASURES = {
     "pitch": pitch_figures,
     "share on pitch": lambda part: on_pitch_share(part, target_hz=220.0, window_cents=50.0),
     "steady seconds": steady_seconds,
-    "steady seconds of a hiss": lambda part: steady_seconds(part, pitched=False),
+    "steady seconds of a hiss": lambda part: steady_seconds(part, is_pitched=False),
     "level": level_figures,
     "level shape": level_shape,
     "tremor": tremor_of,

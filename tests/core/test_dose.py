@@ -19,9 +19,16 @@ MONDAY = date(2026, 11, 9)
 
 def test_a_session_is_what_its_parts_take():
     straw = SessionPart(
-        tries=3, target_s=8, voiced=True, setup_s=10, tone_s=2, breath_s=3, rest_s=5, sip_after=True
+        tries=3,
+        target_s=8,
+        is_voiced=True,
+        setup_s=10,
+        tone_s=2,
+        breath_s=3,
+        rest_s=5,
+        has_sip_after=True,
     )
-    release = SessionPart(tries=1, target_s=60, voiced=False, setup_s=10, breath_s=0, rest_s=5)
+    release = SessionPart(tries=1, target_s=60, is_voiced=False, setup_s=10, breath_s=0, rest_s=5)
     time_ = session_time([release, straw])
     # 75 s, then 10 + 3 × 18 s and a drink of 15 s.
     assert time_.seconds == 75 + 64 + 15

@@ -193,7 +193,7 @@ def analyse_speech(sound, *, rng):
 def test_plain_speech_is_not_said_to_be_no_voice(rng, lines):
     analysis = analyse_speech(lines, rng=rng)
     assert analysis.quality.reasons == ()
-    assert analysis.quality.usable
+    assert analysis.quality.is_usable
     assert len(analysis.speech.groups) == 3
 
 
@@ -243,7 +243,7 @@ def test_of_water_and_trills_nothing_is_the_voices_whatever_is_heard(rng, code):
     task = shipped_tasks()[code]
     asked = PrescribedItem(1, 1, code, task.measure, task.sound, target_s=4.0, shipped=task)
     sound = rooms.scene(held(196.0, source.mouth("oo"), rng=rng, seconds=5.0), rng=rng)
-    goal = asked.wanted
+    goal = asked.goal
     columns, _ = kind_of(goal.kind).figures(goal, analyse(sound, RATE), TrialContext())
     told = columns["figures"]["cepstral_peak_db"]
     assert (told is not None) == (code == "hum_hold")

@@ -21,10 +21,10 @@ from reedcore.programme.lines import lines_of
 from tests.core.histories import (
     DOSE,
     TODAY,
-    asking,
     at,
     day,
     history,
+    prescribed_item,
     session,
     stop,
     trial,
@@ -41,7 +41,7 @@ def test_a_day_is_due_from_the_version_in_force_on_it_up_to_yesterday():
 def test_on_demand_and_withdrawn_versions_ask_for_nothing():
     demand = {**DOSE, "kind": "on_demand"}
     assert due_days(history(versions=(version(back=5, dose=demand),)), TODAY) == {}
-    gone = replace(version(back=5), withdrawn=True)
+    gone = replace(version(back=5), is_withdrawn=True)
     assert due_days(history(versions=(gone,)), TODAY) == {}
 
 
@@ -135,15 +135,15 @@ def test_the_dose_of_a_week_is_what_was_held_up_to_each_target():
 
 def _reset(key, **more):
     """Return an item of a programme beside the main one, done on a trigger."""
-    made = asking(key, seconds=5.0, item_id="b", **more)
+    made = prescribed_item(key, seconds=5.0, item_id="b", **more)
     return replace(made, item=replace(made.item, strand="s1"))
 
 
 def test_who_does_everything_has_received_everything_and_resets_are_due_on_no_day():
     demand = {**DOSE, "kind": "on_demand"}
     document = {"dose": DOSE, "beside": {"s1": {"sort": "reset", "dose": demand}}}
-    line = asking(9, code="functional_phrases", note=None, seconds=None, item_id="c")
-    main = asking(tries=2)
+    line = prescribed_item(9, code="functional_phrases", note=None, seconds=None, item_id="c")
+    main = prescribed_item(tries=2)
     both = version(tasks=(main, line, _reset(8)), **document)
     said = len(lines_of(line.setting, line.shipped))
     done = [
@@ -173,7 +173,7 @@ def test_a_try_outside_its_band_is_none_of_what_was_asked_for(part):
 
 
 def test_a_hiss_is_no_voice():
-    air = asking(code="steady_hiss", note=None, tries=1)
+    air = prescribed_item(code="steady_hiss", note=None, tries=1)
     found = week_dose(history(versions=(version(tasks=(air,)),), trials=(trial(1),)), TODAY)
     assert found.prescribed_s == 0.0
     assert found.received is None

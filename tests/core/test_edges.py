@@ -43,7 +43,7 @@ EDGES = {
     "end fall": ({"end_fall_db": 3.0}, {"end_fall_db": 3.0}, ("end_fall", "met", "held_to_end")),
     "end fall over": ({"end_fall_db": 3.0}, {"end_fall_db": 3.1}, ("end_fall", "not_met", "trailed_off")),
     "spread not known": ({"spread_cents": 20.0}, {}, ("spread", "not_judged", "room_too_loud")),
-    "spread by hand": ({"spread_cents": 20.0}, {"by_hand": True}, ("spread", "not_judged", "timed_by_hand")),
+    "spread by hand": ({"spread_cents": 20.0}, {"is_by_hand": True}, ("spread", "not_judged", "timed_by_hand")),
     "spread of silence": ({"spread_cents": 20.0}, {"total_s": None}, ("spread", "not_judged", "no_voice")),
     "on the floor": (LEVEL, {"level_db": 2.0}, ("level", "met", "level_inside")),
     "under the floor": (LEVEL, {"level_db": 1.9}, ("level", "not_met", "too_soft")),
@@ -52,7 +52,7 @@ EDGES = {
     "a floor alone": ({"floor_db": 2.0}, {"level_db": 1.0}, ("level", "not_met", "too_soft")),
     "a ceiling alone": ({"ceiling_db": 8.0}, {"level_db": 9.0}, ("level", "not_met", "too_loud")),
     "no reference": (LEVEL, {}, ("level", "not_judged", "no_reference")),
-    "level by hand": (LEVEL, {"by_hand": True}, ("level", "not_judged", "timed_by_hand")),
+    "level by hand": (LEVEL, {"is_by_hand": True}, ("level", "not_judged", "timed_by_hand")),
     "level of silence": (LEVEL, {"total_s": None}, ("level", "not_judged", "no_voice")),
     "swell of 3 dB": ({"shape": TargetShape.SWELL}, {"rise_db": 3.0, "fall_db": 2.9}, ("shape", "met", "shaped")),
     "swell of less": ({"shape": TargetShape.SWELL}, {"rise_db": 2.9, "fall_db": 0.0}, ("shape", "not_met", "not_shaped")),
@@ -118,8 +118,8 @@ def glide(target, **heard):
     [
         ({"semitones": 13.0}, {}, ("span", "met", "spanned")),
         ({"semitones": 13.1}, {}, ("span", "not_met", "too_narrow")),
-        ({"unbroken": True}, {"breaks": 1}, ("breaks", "not_met", "broken")),
-        ({"unbroken": True}, {}, ("breaks", "met", "unbroken")),
+        ({"is_unbroken": True}, {"breaks": 1}, ("breaks", "not_met", "broken")),
+        ({"is_unbroken": True}, {}, ("breaks", "met", "unbroken")),
         ({"no_jump": True}, {"jumps": 1}, ("jumps", "not_met", "jumped")),
         ({"no_jump": True}, {}, ("jumps", "met", "no_jump")),
         ({"way": MovementDirection.UP}, {"up_st": 2.0, "down_st": 1.0}, ("way", "met", "right_way")),
@@ -139,16 +139,16 @@ def test_a_glide_at_its_limits(target, heard, says):
 
 def test_what_was_not_heard_of_a_movement():
     assert parts(judge_glide(None, GlideTarget())) == [("span", "not_judged", "no_voice")]
-    by_hand = judge_glide(None, GlideTarget(), by_hand=True)
+    by_hand = judge_glide(None, GlideTarget(), is_by_hand=True)
     assert parts(by_hand) == [("span", "not_judged", "timed_by_hand")]
     assert parts(judge_join(None, longest_gap_s=0.3)) == [("join", "not_judged", "no_hiss")]
     assert parts(judge_join(0.32, longest_gap_s=0.3)) == [("join", "met", "joined")]
     assert parts(judge_join(0.33, longest_gap_s=0.3)) == [("join", "not_met", "gapped")]
     assert parts(judge_hiss(None, target_s=5.0)) == [("seconds", "not_judged", "no_hiss")]
-    assert parts(judge_hiss(9.0, target_s=5.0, narrow=True)) == [
+    assert parts(judge_hiss(9.0, target_s=5.0, is_narrow=True)) == [
         ("seconds", "not_judged", "narrow_band")
     ]
-    assert parts(judge_hiss(9.0, target_s=5.0, narrow=True, by_hand=True)) == [HELD]
+    assert parts(judge_hiss(9.0, target_s=5.0, is_narrow=True, is_by_hand=True)) == [HELD]
     assert parts(judge_hiss(4.9, target_s=5.0)) == [("seconds", "not_met", "short")]
 
 
@@ -161,7 +161,7 @@ def test_what_was_not_heard_of_a_movement():
     ],
 )  # fmt: skip
 def test_pulses_at_their_limits(count, unevenness, says):
-    assert parts(judge_pulses(count, unevenness, asked=8)) == says
+    assert parts(judge_pulses(count, unevenness, required=8)) == says
 
 
 # The block and its taper.

@@ -26,16 +26,16 @@ def test_what_was_decided_is_not_proposed_again_until_its_evidence_is_new(data):
         ScaleAnswer(ago(back), data.draw(st.integers(1, 10))) for back in sorted(days, reverse=True)
     )
     case = replace(
-        SOFT, loud=data.draw(st.booleans()), trials=trials, efforts=answers, bothers=answers[-4:],
+        SOFT, is_loud=data.draw(st.booleans()), trials=trials, efforts=answers, bothers=answers[-4:],
         cannot=tuple(data.draw(st.lists(st.sampled_from("ab"), max_size=3))),
     )  # fmt: skip
     found = propose(case)
     if found.step is Step.STAY:
         return
     decided = replace(
-        case, since=TODAY, decline_since=TODAY, trials=old(trials), cannot=(), stall_asked=True,
+        case, since=TODAY, decline_since=TODAY, trials=old(trials), cannot=(), has_recent_stall_check=True,
         room_asked_on=TODAY,
-        efforts=tuple(replace(each, is_new=False, watched=False) for each in answers),
-        bothers=tuple(replace(each, is_new=False, watched=False) for each in answers[-4:]),
+        efforts=tuple(replace(each, is_new=False, is_watched=False) for each in answers),
+        bothers=tuple(replace(each, is_new=False, is_watched=False) for each in answers[-4:]),
     )  # fmt: skip
     assert propose(decided).step is Step.STAY

@@ -154,7 +154,7 @@ NOT_HOLDS = {
 def test_what_is_no_held_voice_is_not_reported(sound):
     analysis = analyse(sound, RATE)
     assert analysis.holds == ()
-    assert not analysis.quality.usable
+    assert not analysis.quality.is_usable
     assert analysis.quality.reasons[0] in (QualityReason.SILENT, QualityReason.NO_VOICE)
 
 

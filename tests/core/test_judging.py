@@ -44,16 +44,16 @@ TABLE = {
     "silence": (TrialMeasures(total_s=None), FIFTEEN, "not_judged", "no_voice", "no_voice"),
     "whispered": (TrialMeasures(16, 15), FIFTEEN, "not_judged", "reached", "no_pitch"),
     "by hand, on a note": (
-        TrialMeasures(16, by_hand=True), FIFTEEN, "not_judged", "reached", "timed_by_hand",
+        TrialMeasures(16, is_by_hand=True), FIFTEEN, "not_judged", "reached", "timed_by_hand",
     ),
-    "by hand, any note": (TrialMeasures(16, by_hand=True), ANY_NOTE, "met", "reached", None),
+    "by hand, any note": (TrialMeasures(16, is_by_hand=True), ANY_NOTE, "met", "reached", None),
     "what reads 15.0 has reached 15": (sung(14.96), FIFTEEN, "met", "reached", "on_note"),
     "what reads 14.9 has not": (sung(14.94), FIFTEEN, "not_met", "short", "on_note"),
     "short, and no pitch was heard": (TrialMeasures(14, 13), FIFTEEN, "not_met", "short", "no_pitch"),
     "by hand and short, on a note": (
-        TrialMeasures(14, by_hand=True), FIFTEEN, "not_met", "short", "timed_by_hand",
+        TrialMeasures(14, is_by_hand=True), FIFTEEN, "not_met", "short", "timed_by_hand",
     ),
-    "by hand, steady": (TrialMeasures(16, by_hand=True), STEADY, "not_judged", "timed_by_hand", None),
+    "by hand, steady": (TrialMeasures(16, is_by_hand=True), STEADY, "not_judged", "timed_by_hand", None),
     "loud room, steady": (TrialMeasures(16), STEADY, "not_judged", "room_too_loud", None),
 }  # fmt: skip
 
@@ -108,12 +108,12 @@ GLIDES = {
     "not far enough": (GlideMeasured(10.9, 0, 0), GlideTarget(12), "not_met"),
     "a flip where none is asked": (
         GlideMeasured(12, 1, 0),
-        GlideTarget(12, unbroken=True),
+        GlideTarget(12, is_unbroken=True),
         "not_met",
     ),
     "a flip at first is no fault": (GlideMeasured(12, 1, 1), GlideTarget(12), "met"),
-    "a jump": (GlideMeasured(12, 0, 1), GlideTarget(12, unbroken=True, no_jump=True), "not_met"),
-    "through": (GlideMeasured(12, 0, 0), GlideTarget(12, unbroken=True, no_jump=True), "met"),
+    "a jump": (GlideMeasured(12, 0, 1), GlideTarget(12, is_unbroken=True, no_jump=True), "not_met"),
+    "through": (GlideMeasured(12, 0, 0), GlideTarget(12, is_unbroken=True, no_jump=True), "met"),
     "nothing heard": (None, GlideTarget(12), "not_judged"),
 }
 
@@ -140,9 +140,9 @@ def test_joins(gap_s, longest, overall):
 def test_a_hiss_over_a_telephone_line_is_not_judged():
     assert judge_hiss(12.0, target_s=10.0).overall is Verdict.MET
     assert judge_hiss(9.0, target_s=10.0).overall is Verdict.NOT_MET
-    narrow = judge_hiss(12.0, target_s=10.0, narrow=True)
+    narrow = judge_hiss(12.0, target_s=10.0, is_narrow=True)
     assert narrow.of(Aspect.SECONDS).why is VerdictReason.NARROW_BAND
-    assert judge_hiss(12.0, target_s=10.0, narrow=True, by_hand=True).overall is Verdict.MET
+    assert judge_hiss(12.0, target_s=10.0, is_narrow=True, is_by_hand=True).overall is Verdict.MET
     assert judge_hiss(None, target_s=10.0).overall is Verdict.NOT_JUDGED
 
 
@@ -208,7 +208,7 @@ def test_a_level_shape_is_judged_and_a_falling_end_is_no_fault_of_it(shape, rise
             VerdictReason.ROOM_TOO_LOUD,
             VerdictReason.SOUND_CHANGED,
         ),
-        ({"by_hand": True}, VerdictReason.TIMED_BY_HAND, VerdictReason.TIMED_BY_HAND),
+        ({"is_by_hand": True}, VerdictReason.TIMED_BY_HAND, VerdictReason.TIMED_BY_HAND),
     ],
     ids=str,
 )

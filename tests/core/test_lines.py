@@ -85,5 +85,5 @@ def test_stretched_words_are_marked_and_the_two_ways_are_compared():
     lines = ["Come on in. Sit down."]
     item = item_from(new_item(TASKS["stretched_words"], id="a", lines=lines))
     last, first = lines_of(item, TASKS["stretched_words"])
-    assert [piece.words.strip() for piece in last if piece.strong] == ["in.", "down."]
-    assert [piece.words.strip() for piece in first if piece.strong] == ["Come", "Sit"]
+    assert [piece.words.strip() for piece in last if piece.is_strong] == ["in.", "down."]
+    assert [piece.words.strip() for piece in first if piece.is_strong] == ["Come", "Sit"]

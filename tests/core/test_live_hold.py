@@ -18,9 +18,9 @@ def test_before_during_and_after():
     during = so_far(samples[: 3 * RATE])
     assert during.start_s == pytest.approx(1.0, abs=0.05)
     assert during.seconds == pytest.approx(2.0, abs=0.15)
-    assert not during.ended
+    assert not during.has_ended
     after = so_far(samples)
-    assert after.ended
+    assert after.has_ended
     assert after.silent_s == pytest.approx(1.5, abs=0.15)
 
 

@@ -14,11 +14,11 @@ from tests.core.histories import (
     DOSE,
     NOW,
     TODAY,
-    asking,
     at,
     day,
     history,
     practised,
+    prescribed_item,
     report,
     session,
     stop,
@@ -33,9 +33,9 @@ def case(task=None, **parts):
 
 
 def test_trials_are_of_the_series_and_deliberate_poor_ones_are_left_out():
-    other = asking(8, note=55)
+    other = prescribed_item(8, note=55)
     found = case(
-        versions=(version(tasks=[asking(), other]),),
+        versions=(version(tasks=[prescribed_item(), other]),),
         trials=(trial(1), trial(1, task=8, minute=1), trial(1, minute=2, role="poor")),
     )
     assert [each.key for each in found.trials] == [str(trial(1).key)]
@@ -52,11 +52,13 @@ def test_trials_are_of_the_series_and_deliberate_poor_ones_are_left_out():
     ids=["all seconds", "steady ones", "another target", "the same target"],
 )
 def test_what_counts_of_a_trial(more, held, other):
-    steady = asking(9, counts="steady", note=55)
-    task = steady if more.get("task") else asking()
-    found = case(task, versions=(version(tasks=[asking(), steady]),), trials=(trial(1, **more),))
+    steady = prescribed_item(9, counts="steady", note=55)
+    task = steady if more.get("task") else prescribed_item()
+    found = case(
+        task, versions=(version(tasks=[prescribed_item(), steady]),), trials=(trial(1, **more),)
+    )
     (past,) = found.trials
-    assert (past.held_s, past.asked_other) == (held, other)
+    assert (past.held_s, past.had_other_prescription) == (held, other)
 
 
 @pytest.mark.parametrize(
@@ -74,7 +76,11 @@ def test_what_counts_of_a_trial(more, held, other):
     ids=["none", "on it", "undone", "before", "of the whole", "another note", "another task"],
 )
 def test_evidence_is_new_since_the_last_decision(decision, new):
-    tasks = [asking(), asking(8, note=55), asking(9, "hum_hold", item_id="b")]
+    tasks = [
+        prescribed_item(),
+        prescribed_item(8, note=55),
+        prescribed_item(9, "hum_hold", item_id="b"),
+    ]
     found = case(
         versions=(version(tasks=tasks),), trials=(trial(5),),
         decisions=(decision,) if decision else (),
@@ -83,7 +89,7 @@ def test_evidence_is_new_since_the_last_decision(decision, new):
 
 
 def test_a_cleared_flag_starts_evidence_anew_and_a_mistaken_press_does_not():
-    task = asking()
+    task = prescribed_item()
     cleared = history(**practised(), stops=(stop(6, cleared=4),))
     assert since_of(cleared, task) == at(4)
     mistaken = history(**practised(), stops=(stop(6, cleared=6, cancelled_at=at(6)),))
@@ -121,9 +127,9 @@ def test_a_refusal_takes_nothing_of_the_weeks_block_back():
 
 
 def test_a_stop_of_a_session_with_another_task_alone_does_not_count():
-    other = asking(9, "hum_hold", item_id="b")
+    other = prescribed_item(9, "hum_hold", item_id="b")
     found = case(
-        versions=(version(tasks=[asking(), other]),),
+        versions=(version(tasks=[prescribed_item(), other]),),
         trials=(trial(3), trial(2, task=9)),
         stops=(stop(2, pauses=False, session=UUID(int=3)),),
     )
@@ -150,10 +156,10 @@ def test_answers_are_of_their_task_and_kind():
     [
         ((version(back=40),), 8.0),
         ((version(back=3),), 8.0),
-        ((version(back=20), version(2, 3, [asking(8, seconds=9.0)])), 8.0),
-        ((version(back=20), version(2, 8, [asking(8, seconds=9.0)])), 9.0),
-        ((version(back=20), version(2, 7, [asking(8, seconds=9.0)])), 9.0),
-        ((version(back=20), version(2, 6, [asking(8, seconds=9.0)])), 8.0),
+        ((version(back=20), version(2, 3, [prescribed_item(8, seconds=9.0)])), 8.0),
+        ((version(back=20), version(2, 8, [prescribed_item(8, seconds=9.0)])), 9.0),
+        ((version(back=20), version(2, 7, [prescribed_item(8, seconds=9.0)])), 9.0),
+        ((version(back=20), version(2, 6, [prescribed_item(8, seconds=9.0)])), 8.0),
     ],
     ids=["one", "in its first week", "raised lately", "raised before", "a week ago", "six days"],
 )
@@ -163,27 +169,27 @@ def test_the_seconds_of_a_week_ago(versions, before):
 
 def test_the_same_target_is_asked_for_since():
     versions = (
-        version(back=30), version(2, 20, [asking(8, seconds=9.0)]),
-        version(3, 10, [asking(9, seconds=9.0)]),
+        version(back=30), version(2, 20, [prescribed_item(8, seconds=9.0)]),
+        version(3, 10, [prescribed_item(9, seconds=9.0)]),
     )  # fmt: skip
     assert case(versions=versions).same_target_since == day(20)
     stuck = DecisionRecord("swap", Reason.STUCK.value, at(5), 9)
-    assert case(versions=versions, decisions=(stuck,)).stall_asked
-    assert not case(versions=versions).stall_asked
+    assert case(versions=versions, decisions=(stuck,)).has_recent_stall_check
+    assert not case(versions=versions).has_recent_stall_check
     kept = replace(versions[2], programme=version(sort="maintenance").programme)
     assert case(versions=(*versions[:2], kept)).same_target_since is None
 
 
 def test_rungs_up_and_down():
     found = case()
-    assert (found.climbs, found.eases, found.next_seconds) == (True, True, 9.0)
-    assert found.capped
-    hiss = case(asking(9, "steady_hiss", None, 15.0, sound="s"))
-    assert not hiss.capped
+    assert (found.can_advance, found.can_ease, found.next_seconds) == (True, True, 9.0)
+    assert found.is_capped
+    hiss = case(prescribed_item(9, "steady_hiss", None, 15.0, sound="s"))
+    assert not hiss.is_capped
 
 
 def test_the_block_counts_days_on_which_every_note_was_held():
-    power = [asking(7 + place, "block_power", 48 + place, 10.0) for place in range(2)]
+    power = [prescribed_item(7 + place, "block_power", 48 + place, 10.0) for place in range(2)]
     trials = (
         trial(3, held=10.0), trial(3, held=14.0, task=8), trial(2, held=20.0),
         trial(1, held=11.0), trial(1, held=13.0, minute=1), trial(1, held=16.0, task=8),
@@ -203,9 +209,9 @@ def test_the_taper_speaks_for_every_task_of_its_programme():
     }
     found = case(versions=(version(dose=DOSE, taper=taper),))
     # Its weeks belong to the power tasks; no other task moves during them.
-    assert (found.in_taper, found.taper_week) == (True, None)
+    assert (found.is_in_taper, found.taper_week) == (True, None)
     assert (found.taper_since, found.peak_s) == (day(6), 31.0)
-    assert not case().in_taper
+    assert not case().is_in_taper
 
 
 # The proposals.
@@ -220,7 +226,7 @@ def said(**parts):
 
 
 def test_what_holds_for_every_task_is_said_once():
-    tasks = [asking(), asking(9, "hum_hold", item_id="b")]
+    tasks = [prescribed_item(), prescribed_item(9, "hum_hold", item_id="b")]
     absent = said(versions=(version(tasks=tasks),), sessions=(session(6),), trials=())
     assert absent == [(ProposalSubject.WHOLE, "check_in", "days_missed")]
 
@@ -228,7 +234,7 @@ def test_what_holds_for_every_task_is_said_once():
 def test_a_flag_speaks_with_and_without_a_programme():
     flag = [(ProposalSubject.WHOLE, "stop_and_refer", "red_flag_open")]
     assert said(stops=(stop(1),)) == flag
-    assert proposals(history(stops=(stop(1),)), Settings(), today=TODAY)[0].asking is None
+    assert proposals(history(stops=(stop(1),)), Settings(), today=TODAY)[0].prescribed_item is None
     assert said(versions=(), stops=(stop(1),)) == flag
     assert said(versions=()) == []
     # A session that the client only ended early allows an advance.
@@ -239,14 +245,14 @@ def test_a_flag_speaks_with_and_without_a_programme():
 
 
 def test_several_notes_move_as_one_and_the_note_that_speaks_is_named():
-    tasks = [asking(), asking(8, note=55)]
+    tasks = [prescribed_item(), prescribed_item(8, note=55)]
     trials = tuple(
         trial(back, "met" if task == 7 else "not_met", task=task, minute=minute)
         for back in range(14, 0, -1) for task in (7, 8) for minute in range(4)
     )  # fmt: skip
     made = history(**{**practised(), "versions": (version(tasks=tasks),), "trials": trials})
     (found,) = proposals(made, Settings(), today=TODAY)
-    assert (found.proposal.step.value, found.asking.note_midi) == ("ease", 55)
+    assert (found.proposal.step.value, found.prescribed_item.note_midi) == ("ease", 55)
     assert found.to.label == "7 s"
 
 
@@ -258,7 +264,7 @@ def test_the_look_back_changes_no_answer():
     everything = history(
         **{
             **practised(),
-            "versions": (version(1, 130, [asking(3, seconds=5.0)]), version(2, 66)),
+            "versions": (version(1, 130, [prescribed_item(3, seconds=5.0)]), version(2, 66)),
             "trials": (*old, *practised()["trials"]),
         }
     )
@@ -277,7 +283,11 @@ def test_the_thresholds_of_this_client_decide():
 
 
 def test_every_task_has_its_say_and_of_one_need_in_the_order_of_the_programme():
-    tasks = [asking(), asking(9, "hum_hold", item_id="b"), asking(10, "ng_hold", item_id="c")]
+    tasks = [
+        prescribed_item(),
+        prescribed_item(9, "hum_hold", item_id="b"),
+        prescribed_item(10, "ng_hold", item_id="c"),
+    ]
     trials = tuple(
         trial(back, "not_met" if task == 9 else "met", task=task, minute=minute)
         for back in range(14, 0, -1) for task in (7, 9, 10) for minute in range(4)
@@ -288,7 +298,7 @@ def test_every_task_has_its_say_and_of_one_need_in_the_order_of_the_programme():
     )  # fmt: skip
     parts = {"versions": (version(tasks=tasks),), "trials": trials, "reports": reasoned_proposals}
     made = proposals(history(**{**practised(), **parts}), Settings(), today=TODAY)
-    assert [(each.asking.key, each.proposal.step.value) for each in made] == [
+    assert [(each.prescribed_item.key, each.proposal.step.value) for each in made] == [
         (7, "advance"), (9, "ease"), (10, "advance"),
     ]  # fmt: skip
     assert all(each.about is ProposalSubject.TASK for each in made)
@@ -296,7 +306,10 @@ def test_every_task_has_its_say_and_of_one_need_in_the_order_of_the_programme():
 
 
 def test_the_block_speaks_once_and_as_the_block():
-    power = [asking(7 + place, "block_power", 48 + place, 30.0, item_id="a") for place in range(2)]
+    power = [
+        prescribed_item(7 + place, "block_power", 48 + place, 30.0, item_id="a")
+        for place in range(2)
+    ]
     trials = tuple(
         trial(back, held=31.0, task=task, minute=minute)
         for back in range(7, 0, -1) for task in (7, 8) for minute in range(4)
@@ -322,20 +335,20 @@ def test_a_flag_rests_on_what_was_said():
 def test_a_check_in_is_not_asked_for_again_within_a_fortnight(back, checked_in, missed):
     asked = DecisionRecord("check_in", Reason.DAYS_MISSED.value, at(back), 7)
     found = case(sessions=(session(10),), decisions=(asked,))
-    assert (found.checked_in, found.due_days_missed) == (checked_in, missed)
+    assert (found.has_recent_check_in, found.due_days_missed) == (checked_in, missed)
 
 
 def test_what_stands_in_the_case_of_a_loud_task():
-    loud = asking(9, "strong_ah", 53, 10.0, item_id="b", sound="ah")
+    loud = prescribed_item(9, "strong_ah", 53, 10.0, item_id="b", sound="ah")
     levels = (
         trial(2, task=9, level_db=9.0, capture={"device": "headset"}),
         trial(1, task=9, level_db=None),
     )
-    found = case(loud, versions=(version(tasks=[asking(), loud]),), trials=levels)
-    assert (found.loud, found.seconds_now, found.tries_prescribed) == (True, 10.0, 4)
+    found = case(loud, versions=(version(tasks=[prescribed_item(), loud]),), trials=levels)
+    assert (found.is_loud, found.seconds_now, found.tries_prescribed) == (True, 10.0, 4)
     assert [(each.on, each.db, each.device) for each in found.levels] == [(day(2), 9.0, "headset")]
     assert found.since is None
-    assert not case().loud
+    assert not case().is_loud
     decided = case(decisions=(DecisionRecord("ease", "few_on_target", at(3), 7),))
     assert decided.since == day(3)
 

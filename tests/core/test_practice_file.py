@@ -198,8 +198,8 @@ def test_a_simulation_may_take_what_is_proposed_and_counts_the_turns(run):
     assert left["turns"] is None
     assert left["ends_at"] is None
     taken = run("simulate", file.write_practice_file(practice()), "--runs", 4, "--takes", "--stops")
-    assert taken["assumed"]["takes"]
-    assert taken["assumed"]["stops"]
+    assert taken["assumed"]["accepts_steps"]
+    assert taken["assumed"]["stops_at_target"]
     assert 0 <= taken["turns"] <= 3
     assert 0.5 < taken["ends_at"] < 1.3
     apart = run(

@@ -108,7 +108,7 @@ STRONG = it("strong_ah", floor=6, ceiling=16)
 SURGERY = on_record(Caution.VOCAL_FOLD_SURGERY, **MEASURED)
 SURGERY_UNMEASURED = on_record(Caution.VOCAL_FOLD_SURGERY)
 LUNG = on_record(Caution.LUNG_DISEASE, best={"hold": 8.0, "hiss": 8.0})
-CHILD = on_record(Caution.CHILD, **{**MEASURED, "person": {"grown_up": True}})
+CHILD = on_record(Caution.CHILD, **{**MEASURED, "person": {"has_adult_helper": True}})
 EVENT = {"sort": "event"}
 LOUD_AFTER = {"school": "loud"}
 

@@ -24,7 +24,7 @@ def test_the_worked_straws(tube, cmh2o, rough):
     found = back_pressure(tube)
     places = len(cmh2o.split(".")[1])
     assert f"{found.cmh2o:.{places}f}" == cmh2o
-    assert found.rough is rough
+    assert found.is_rough is rough
 
 
 def test_water_adds_its_depth():

@@ -56,7 +56,7 @@ def test_a_line_without_highs_is_named():
 
 
 def test_sound_that_the_browser_changed_has_no_level():
-    quality = analyse(held(200.0, 2.0), RATE, processed=True).quality
+    quality = analyse(held(200.0, 2.0), RATE, is_processed=True).quality
     assert not quality.level_judged
     assert quality.spread_judged
 

@@ -26,7 +26,7 @@ RATE_HZ = 16_000
 QUIET = Room(-66.0)
 
 
-def asking(code, **params):
+def prescribed_item(code, **params):
     task = shipped_tasks()[code]
     item = new_item(task, id="a")
     item["params"] |= params
@@ -35,7 +35,9 @@ def asking(code, **params):
 
 def judged(code, *parts, **params):
     clip = render((Silence(0.6), *parts, Silence(1.2)), room=QUIET, rate_hz=RATE_HZ, seed=3)
-    heard = measure_trial(asking(code, **params).wanted, TrialContext(), clip.samples, RATE_HZ)
+    heard = measure_trial(
+        prescribed_item(code, **params).goal, TrialContext(), clip.samples, RATE_HZ
+    )
     return heard, {part.part.value: part.why.value for part in heard.judgement.parts}
 
 
@@ -124,9 +126,9 @@ def test_a_start_without_a_known_beat_says_so():
 
 
 def test_what_is_listened_for_follows_the_shape_and_the_measure_stays():
-    assert asking("pulses").kind == "pulses"
-    assert asking("pulses").measure == "pattern"
-    plain = replace(asking("sirens"), shipped=replace(shipped_tasks()["sirens"], shape=""))
+    assert prescribed_item("pulses").kind == "pulses"
+    assert prescribed_item("pulses").measure == "pattern"
+    plain = replace(prescribed_item("sirens"), shipped=replace(shipped_tasks()["sirens"], shape=""))
     assert plain.glide.way == ""
 
 
@@ -174,7 +176,7 @@ def test_the_load_of_a_week_adds_up_and_is_unknown_without_a_voice():
 def test_a_sound_too_strong_says_so_and_not_that_the_room_was_loud():
     clip = render((Silence(0.6), VoicedPart(4.0, 200.0), Silence(1.2)), room=QUIET, rate_hz=RATE_HZ)
     loud = np.clip(clip.samples / np.abs(clip.samples).max() * 4.0, -1.0, 1.0)
-    wanted = asking("strong_ah").wanted
+    wanted = prescribed_item("strong_ah").goal
     assert wanted.target.floor_db is None
     wanted = replace(wanted, target=replace(wanted.target, end_fall_db=3.0))
     heard = measure_trial(wanted, TrialContext(), loud, RATE_HZ)

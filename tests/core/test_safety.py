@@ -40,8 +40,8 @@ def test_screening_asks_all_but_what_a_session_brings_about():
 def test_a_stop_whose_reason_cannot_be_read_is_as_urgent_as_the_worst():
     found = consequence([Flag.STRAIN, Flag.UNKNOWN_REASON])
     assert found.tier is Tier.EMERGENCY
-    assert found.pauses
-    assert found.tells_now
+    assert found.pauses_practice
+    assert found.alerts_now
 
 
 def test_streaks_of_blood_end_voicing_and_more_is_an_emergency():
@@ -116,7 +116,7 @@ def test_a_say_so_allows_what_it_can_and_nothing_else():
     found = forbidden_hazards(
         {Caution.NECK_SURGERY, Caution.LUNG_DISEASE}, said_so=set(Caution), on=DAY
     )
-    allowed = {each.hazard for each in found if each.allowed}
+    allowed = {each.hazard for each in found if each.is_allowed}
     assert allowed == {Hazard.LOUD, Hazard.HIGH}
     assert {each.hazard for each in found} - allowed == {
         Hazard.NECK, Hazard.BREATH_HOLD, Hazard.EMPTIES_LUNGS, Hazard.PANTING,
@@ -125,7 +125,7 @@ def test_a_say_so_allows_what_it_can_and_nothing_else():
 
 def test_reflux_only_matters_after_a_meal():
     found = forbidden_hazards({Caution.REFLUX}, on=DAY)
-    assert {each.hazard for each in found if each.after_meals} == {
+    assert {each.hazard for each in found if each.is_after_meals} == {
         Hazard.LYING_FLAT, Hazard.HARD_BLOW,
     }  # fmt: skip
 
@@ -174,14 +174,14 @@ STOPS = {
 @pytest.mark.parametrize(("said", "expected"), STOPS.values(), ids=STOPS)
 def test_what_follows_from_what_is_said(said, expected):
     found = consequence(said)
-    assert (found.tier, found.ends_session, found.pauses, found.tells_now) == expected
+    assert (found.tier, found.ends_session, found.pauses_practice, found.alerts_now) == expected
 
 
 def test_light_headed_a_second_time_pauses_the_programme():
-    assert not consequence([Flag.LIGHT_HEADED], light_headed_before=0).pauses
+    assert not consequence([Flag.LIGHT_HEADED], light_headed_before=0).pauses_practice
     again = consequence([Flag.LIGHT_HEADED], light_headed_before=1)
-    assert again.pauses
-    assert again.tells_now
+    assert again.pauses_practice
+    assert again.alerts_now
 
 
 def test_nothing_said_and_nothing_follows():

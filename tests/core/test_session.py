@@ -55,9 +55,9 @@ SILENCE = {
 }  # fmt: skip
 
 
-@pytest.mark.parametrize(("asking", "seconds"), SILENCE.values(), ids=SILENCE)
-def test_after_how_much_silence_a_try_is_over(asking, seconds):
-    assert end_silence_s(asking) == seconds
+@pytest.mark.parametrize(("prescribed", "seconds"), SILENCE.values(), ids=SILENCE)
+def test_after_how_much_silence_a_try_is_over(prescribed, seconds):
+    assert end_silence_s(prescribed) == seconds
 
 
 def test_every_kind_says_after_how_much_silence_a_try_is_over():
@@ -147,9 +147,9 @@ def test_a_floor_over_comfortable_makes_an_item_loud_and_a_gentler_day_leaves_it
     soft, strong = new_item(TASKS["hum_hold"], id="s"), new_item(TASKS["ng_hold"], id="f", floor=6)
     made = document(soft, strong)
     planned = planned_items(programme_from(made), TASKS, Person(), cautions=frozenset())
-    assert (planned["s"].loud, planned["f"].loud) == (False, True)
+    assert (planned["s"].is_loud, planned["f"].is_loud) == (False, True)
     (main,) = strands_of(programme_from(made))
-    in_seconds = [replace(each, in_seconds=True) for each in planned.values()]
+    in_seconds = [replace(each, is_in_seconds=True) for each in planned.values()]
     orders = led_session(main, in_seconds).orders
     assert [turn.id for turn in orders[Day.USUAL, SessionType.FULL]] == ["s", "f"]
     assert {turn.id for turn in orders[Day.GENTLER, SessionType.FULL]} == {"s"}
@@ -167,7 +167,7 @@ def test_what_is_done_on_a_trigger_fills_no_slot_of_the_day():
     main, reset = (led_session(strand, []) for strand in strands_of(programme_from(made)))
     assert (main.sort, main.a_day) == (SessionType.FULL, 2)
     assert (reset.sort, reset.a_day) == (SessionType.RESET, None)
-    alone = led_session(None, [PlannedItem("a", "block", loud=False, short=True)])
+    alone = led_session(None, [PlannedItem("a", "block", is_loud=False, is_short=True)])
     assert (alone.sort, alone.a_day) == (SessionType.FULL, None)
 
 

@@ -148,14 +148,14 @@ def test_what_stands_beside_the_block_goes_on_while_it_tapers():
 def test_a_short_set_is_not_warmed_twice_on_a_gentler_day_and_is_never_loud():
     planned = [PlannedItem("hum", "occluded", False), PlannedItem("loud", "loud", True)]
     turns = turns_today(planned, day=Day.GENTLER, sort=SessionType.RESET)
-    assert [(turn.id, turn.again) for turn in turns] == [("hum", False)]
+    assert [(turn.id, turn.is_repeat) for turn in turns] == [("hum", False)]
     assert turns_today(planned, day=Day.REST, sort=SessionType.RESET) == ()
 
 
 def test_an_empty_programme_beside_says_nothing_and_what_is_of_the_client_is_said_once():
     ((_, main),) = plans_of(programme_from(document()), TASKS)
     ((_, empty),) = plans_of(programme_from(document() | {"items": []}), TASKS)
-    unscreened = Person(screened=False)
+    unscreened = Person(is_screened=False)
 
     def said(*plans):
         return [name for name, each in check_all(plans, unscreened) if each.code == "not_screened"]

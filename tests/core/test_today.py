@@ -18,18 +18,20 @@ from reedcore.dose.today import (
     turns_today,
 )
 
-NECK = PlannedItem("neck", "release", loud=False)
-STRAW = PlannedItem("straw", "occluded", loud=False, short=True, voiced_s=40, in_seconds=True)
-POWER = PlannedItem("power", "block", loud=False, voiced_s=40, in_seconds=True)
-AH = PlannedItem("ah", "loud", loud=True, short=True, voiced_s=60, in_seconds=True)
-SIREN = PlannedItem("siren", "range", loud=False, high=True, voiced_s=30)
-TALK = PlannedItem("talk", "onset", loud=False, voiced_s=100)
-DOWN = PlannedItem("down", "cooldown", loud=False)
+NECK = PlannedItem("neck", "release", is_loud=False)
+STRAW = PlannedItem(
+    "straw", "occluded", is_loud=False, is_short=True, voiced_s=40, is_in_seconds=True
+)
+POWER = PlannedItem("power", "block", is_loud=False, voiced_s=40, is_in_seconds=True)
+AH = PlannedItem("ah", "loud", is_loud=True, is_short=True, voiced_s=60, is_in_seconds=True)
+SIREN = PlannedItem("siren", "range", is_loud=False, is_high=True, voiced_s=30)
+TALK = PlannedItem("talk", "onset", is_loud=False, voiced_s=100)
+DOWN = PlannedItem("down", "cooldown", is_loud=False)
 WHOLE = (NECK, POWER, STRAW, AH, DOWN)
 
 
 def done(items=WHOLE, day=Day.USUAL, sort=SessionType.FULL):
-    return [f"{turn.id}{'+' * turn.again}" for turn in turns_today(items, day=day, sort=sort)]
+    return [f"{turn.id}{'+' * turn.is_repeat}" for turn in turns_today(items, day=day, sort=sort)]
 
 
 TABLE = {
@@ -55,7 +57,7 @@ TABLE = {
     "a short day is what is marked for it": ({"sort": SessionType.SHORT}, ["straw", "ah"]),
     "a short gentler day": ({"sort": SessionType.SHORT, "day": Day.GENTLER}, ["straw", "straw+"]),
     "a short day that is all loud is a warming item of the whole": (
-        {"sort": SessionType.SHORT, "day": Day.GENTLER, "items": (replace(STRAW, short=False), AH)},
+        {"sort": SessionType.SHORT, "day": Day.GENTLER, "items": (replace(STRAW, is_short=False), AH)},
         ["straw"],
     ),
     "nothing marked: the short day is the whole": (
@@ -109,8 +111,8 @@ def test_a_gentler_day_is_never_more_than_four_fifths_of_the_usual_voice(items, 
     usual = sum(item.voiced_s for item in of(Day.USUAL))
     gentler = of(Day.GENTLER)
     assert sum(map(gentler_voiced_s, gentler)) <= 0.8 * usual + 1e-6
-    assert not any(item.loud or item.high for item in gentler)
-    again = [turn for turn in turns_today(items, day=Day.GENTLER, sort=sort) if turn.again]
+    assert not any(item.is_loud or item.is_high for item in gentler)
+    again = [turn for turn in turns_today(items, day=Day.GENTLER, sort=sort) if turn.is_repeat]
     assert len(again) <= 1
 
 

@@ -51,7 +51,7 @@ def test_the_worked_limit_of_change():
     assert baseline.within == pytest.approx(1.45, abs=0.01)
     assert baseline.between == pytest.approx(1.57, abs=0.01)
     assert baseline.limit(days=5, trials=3) == pytest.approx(3.8, abs=0.05)
-    assert baseline.provisional
+    assert baseline.is_provisional
     week = [[19.4, 19.5, 19.6]] * 5
     assert not change_of(baseline, week).is_real
     assert change_of(baseline, [[19.6, 19.6, 19.6]] * 5).is_real
@@ -69,10 +69,10 @@ def test_from_three_days_on_their_own_spread_counts():
     wider = (1.3 / 0.7 / (1 - 0.6 / 0.7 / 3)) ** 0.5
     assert baseline.limit(days=4, trials=2) == pytest.approx(4.303 * wider * error, abs=0.01)
     # With two degrees of freedom, one in forty exceeds 6.080.
-    assert baseline.limit(days=4, trials=2, looks=True) == pytest.approx(
+    assert baseline.limit(days=4, trials=2, is_monitored=True) == pytest.approx(
         6.080 * wider * error, abs=0.01
     )
-    assert not baseline.provisional
+    assert not baseline.is_provisional
 
 
 def test_two_stretches_of_days_are_held_against_each_other():

@@ -71,7 +71,7 @@ HARD = (ScaleAnswer(ago(2), 8, session="2"), ScaleAnswer(ago(1), 7, session="1")
         (replace(EASES, efforts=HARD), "ease", {"effort": 7}, "swap"),
         (replace(EASES, newly_strained_on=(ago(1), ago(2))), "ease", {"times": 2.0}, "check_in"),
         (
-            replace(EASES, eases=False),
+            replace(EASES, can_ease=False),
             "check_in",
             {"share": 1 / 4, "met": 2.0, "trials": 8.0, "days": 2.0},
             "swap",
@@ -114,7 +114,7 @@ STUCK = tuple(trial for back in range(27, 0, -2) for trial in session(back, "yn"
         ({"adherence_14": 0.59}, ("adherence_low", {"adherence": 0.59}, "ease", 0)),
         ({"adherence_14": 0.0}, ("adherence_low", {"adherence": 0.0}, "ease", 0)),
         ({"adherence_14": 0.6}, None),
-        ({"adherence_14": 0.2, "checked_in": True}, None),
+        ({"adherence_14": 0.2, "has_recent_check_in": True}, None),
         ({"tired": (2, 4)}, ("too_tired", {"times": 2.0, "sessions": 4.0}, "ease", 0)),
         ({"tired": (2, 3)}, None),
         ({"tired": (1, 4)}, None),
@@ -123,7 +123,7 @@ STUCK = tuple(trial for back in range(27, 0, -2) for trial in session(back, "yn"
             ("nothing_judged", {"sessions": 3.0, "judged": 0.0, "trials": 6.0}, "stay", 6),
         ),
         ({"trials": UNHEARD[2:]}, None),
-        ({"trials": UNHEARD, "measured": False}, None),
+        ({"trials": UNHEARD, "is_measured": False}, None),
     ],
 )
 def test_a_check_in_at_its_limits(more, says):
@@ -153,7 +153,7 @@ def test_stuck_at_its_limits():
     old = tuple(replace(each, is_new=False) for each in trials)
     assert checked(**stuck | {"trials": (*old[:-last], *trials[-last:])})[0] == "stuck"
     assert checked(**stuck | {"trials": (*old[: 2 - last], *trials[2 - last :])}) is None
-    most = tuple(replace(each, on_target=True) for each in trials)
+    most = tuple(replace(each, was_on_target=True) for each in trials)
     assert checked(**stuck | {"trials": most}) is None
 
 
@@ -187,8 +187,8 @@ def rising(*values, first=10):
         (replace(SOFT, efforts=rising(3, 3, 4.9, 6)), None),
         (replace(SOFT, efforts=rising(2, 2, 4, 4)), None),  # A high rung that is still easy.
         (replace(SOFT, efforts=rising(3, 5, 5)), ("effort_up", 5.0, 3.0)),
-        (replace(SOFT, loud=True, efforts=rising(9, 9, 7, 6)), ("effort_down", 6.5, 9.0)),
-        (replace(SOFT, loud=True, efforts=rising(9, 9, 7.1, 6)), None),
+        (replace(SOFT, is_loud=True, efforts=rising(9, 9, 7, 6)), ("effort_down", 6.5, 9.0)),
+        (replace(SOFT, is_loud=True, efforts=rising(9, 9, 7.1, 6)), None),
         (replace(SOFT, bothers=rising(0, 0, 2, 2)), ("bother_up", 2.0, 0.0)),
         (replace(SOFT, bothers=rising(0, 0, 2)), None),
     ],
@@ -217,7 +217,7 @@ BEFORE = [(13, 9.0), (10, 9.0), (7, 9.0)]
     ],
 )
 def test_a_loud_voice_that_grows_softer_at_its_limit(now, says):
-    case = replace(SOFT, loud=True, efforts=(), levels=levels(BEFORE, now))
+    case = replace(SOFT, is_loud=True, efforts=(), levels=levels(BEFORE, now))
     found = getting_worse(case, Settings())
     assert (found.facts if found else None) == says
     if found:
@@ -278,7 +278,7 @@ SECONDS = timedelta(seconds=1)
 )  # fmt: skip
 def test_when_the_letter_about_a_stop_goes_out(emergency, waiting, last, after):
     due = mail_due_at(
-        emergency=emergency, first_at=NOON, waiting=waiting,
+        is_emergency=emergency, first_at=NOON, waiting=waiting,
         last_mail_at=None if last is None else NOON + last * SECONDS,
     )  # fmt: skip
     assert due == NOON + after * SECONDS

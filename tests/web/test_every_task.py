@@ -71,9 +71,9 @@ def every_one_is_judged_or_asked_about(person, clinician, codes):
         tried.add(row.task_code)
         if not kind_of(row.measure).is_heard:
             continue
-        number = 1 if asked.asking.kind == "pattern" else None
+        number = 1 if asked.prescribed_item.kind == "pattern" else None
         clip = simulated_clip(asked, manner="even", seed=1, number=number, rate_hz=RATE)
-        wanted = asked.asking.goal_of(number=number, beat_s=BEAT_S)
+        wanted = asked.prescribed_item.goal_of(number=number, beat_s=BEAT_S)
         heard = measure_trial(
             wanted, TrialContext(reference_dbfs=COMFORTABLE_DBFS), clip.samples, RATE
         )

@@ -20,7 +20,7 @@ LISBON = ZoneInfo("Europe/Lisbon")
 MONDAY = datetime(2026, 11, 2, 18, 0, tzinfo=LISBON)
 SERIES = SeriesShown(
     key="straw_hold/53/oo/hold", title="Straw on F3", code="straw_hold", sound="oo", measure="hold",
-    note_midi=53, counts="total", loud=False, asked={1: 8.0, 2: 10.0},
+    note_midi=53, counts="total", is_loud=False, targets={1: 8.0, 2: 10.0},
 )  # fmt: skip
 
 
@@ -148,13 +148,13 @@ def test_level_counts_since_the_device_last_changed():
     ],
 )
 def test_figures_have_a_true_minus_and_nothing_is_minus_nought(value, places, signed, text):
-    assert figures.plain(value, places, signed=signed) == text
+    assert figures.plain(value, places, is_signed=signed) == text
 
 
 def test_the_table_leaves_out_what_the_task_has_not():
     lines = figures.lines_of(SERIES, [row()], [], today=MONDAY.date())
     assert [line.code for line in lines] == ["value", "error", "spread", "share"]
-    loud = replace(SERIES, note_midi=None, loud=True)
+    loud = replace(SERIES, note_midi=None, is_loud=True)
     lines = figures.lines_of(
         loud, [row(level_db=4.0)], [("s", MONDAY.date(), 9.0)], today=MONDAY.date()
     )

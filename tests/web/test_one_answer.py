@@ -124,7 +124,7 @@ def _figures(table, series):
         for shown, value in (
             (line.baseline, each["baseline"]), (line.best, each["best"]), (line.week, each["week"])
         ):  # fmt: skip
-            assert shown == ("–" if value is None else plain(value, places, signed=signed))
+            assert shown == ("–" if value is None else plain(value, places, is_signed=signed))
         assert line.real.startswith({True: "yes", False: "no", None: "–"}[each["real"]])
     for shown, (met, judged) in (
         (by_code["share"].baseline, series["at_first"]), (by_code["share"].week, series["this_week"])

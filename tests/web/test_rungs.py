@@ -39,7 +39,7 @@ def kind_of_step(code):
 @pytest.mark.parametrize(("step", "by"), [(Step.ADVANCE, 1), (Step.EASE, -1)], ids=["up", "down"])
 def test_taking_a_step_sets_the_rung_that_its_words_name(person, clinician, code, step, by):
     asked = asked_of(person, clinician, code)
-    to = rung(asked.asking, by=by)
+    to = rung(asked.prescribed_item, by=by)
     if to is None:
         # Then no rule proposes it: the task has no ladder, or is at its end.
         ladder = shipped_ladders().get(shipped_tasks()[code].ladder)
@@ -53,7 +53,7 @@ def test_taking_a_step_sets_the_rung_that_its_words_name(person, clinician, code
     assert changed["params"][to.changes] == to.value
     assert to.label != to.before
     again = PrescribedRow(made.tasks.get())
-    back = rung(again.asking, by=-by)
+    back = rung(again.prescribed_item, by=-by)
     assert back is None or back.value != to.value
 
 

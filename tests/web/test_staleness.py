@@ -30,8 +30,8 @@ def test_a_missing_trigger_is_named_and_readiness_warns(db):
         cursor.execute("drop trigger review_stale_insert on practice_trial")
     assert missing_triggers() == ["INSERT on practice_trial"]
     (board,) = [each for each in findings() if each.name == "board"]
-    assert board.stands
-    assert board.warns
+    assert board.is_ready
+    assert board.has_warning
     assert "INSERT on practice_trial" in board.words
 
 

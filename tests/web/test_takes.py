@@ -28,7 +28,7 @@ def test_any_overlap_and_any_gap_still_make_the_sound_once(chunks):
         if first > had:
             with pytest.raises(MissingSound) as missing:
                 take.add(chunk(first, first + length))
-            assert missing.value.wanted == had
+            assert missing.value.expected == had
         else:
             take.add(chunk(first, first + length))
     take.add(chunk(take.samples_in, len(SOUND)))
@@ -47,7 +47,7 @@ def test_the_hold_so_far_follows_the_sound():
     assert take.hold.start_s is None
     take.add(chunk(RATE // 2, len(SOUND)))
     assert take.hold.seconds == pytest.approx(1.0, abs=0.15)
-    assert take.hold.ended
+    assert take.hold.has_ended
 
 
 def test_takes_that_are_measured_together_are_measured_as_if_alone():
@@ -71,7 +71,7 @@ def test_takes_that_are_measured_together_are_measured_as_if_alone():
             np.testing.assert_array_equal(one.frames.pitch_hz, frames.pitch_hz)
             np.testing.assert_array_equal(one.frames.bands, frames.bands)
     assert [take.hold for take in takes[:3]] == [take.hold for take in alone[:3]]
-    assert takes[1].hold.ended
+    assert takes[1].hold.has_ended
 
 
 def test_an_engine_tells_each_of_many_takes_of_its_own_sound(settings):

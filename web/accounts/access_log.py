@@ -77,9 +77,9 @@ def _write(request: HttpRequest, user: User, response: HttpResponseBase, touched
 
 def _address(request: HttpRequest) -> str | None:
     """Return the client's address; None if a proxy sends an invalid one."""
-    said = address_of(request).partition("%")[0]  # Drop the zone index of a link-local address.
+    address = address_of(request).partition("%")[0]  # Drop the zone index of a link-local address.
     try:
-        return str(ip_address(said))
+        return str(ip_address(address))
     except ValueError:
         return None
 

@@ -69,12 +69,14 @@ def add_colleague(clinic: Clinic, *, name: str, mail: str, role: str = User.Role
     return user
 
 
-def _free(wanted: str) -> str:
+def _free(username: str) -> str:
     """Return an unused user name."""
-    taken = set(User.objects.filter(username__startswith=wanted).values_list("username", flat=True))
+    taken = set(
+        User.objects.filter(username__startswith=username).values_list("username", flat=True)
+    )
     return next(
         name for number in range(1, len(taken) + 2)
-        if (name := wanted if number == 1 else f"{wanted}{number}") not in taken
+        if (name := username if number == 1 else f"{username}{number}") not in taken
     )  # fmt: skip
 
 

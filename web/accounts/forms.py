@@ -38,12 +38,12 @@ class SignInForm(AuthenticationForm):
     def clean_username(self) -> str:
         """Return the user name; an email address is replaced by the name of its only clinic
         account."""
-        said = self.cleaned_data["username"]
-        if "@" not in said:
-            return said
-        people = User.objects.filter(role__in=User.AT_WORK, is_active=True, email__iexact=said)
+        username = self.cleaned_data["username"]
+        if "@" not in username:
+            return username
+        people = User.objects.filter(role__in=User.AT_WORK, is_active=True, email__iexact=username)
         names = list(people.values_list("username", flat=True)[:2])
-        return names[0] if len(names) == 1 else said
+        return names[0] if len(names) == 1 else username
 
     def clean(self) -> Any:
         """Check the password, unless there were too many wrong ones for this name in an hour."""

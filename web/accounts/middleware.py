@@ -34,15 +34,15 @@ class AnonymousBodyMiddleware:
             if length > settings.LARGEST_BODY_BYTES:
                 return JsonResponse({"sentence": TOO_LARGE}, status=413)
             if SESSION_KEY not in request.session:
-                status, said = shut(of_a_page="X-Practice-Page" in request.headers)
-                return JsonResponse(said, status=status)
+                status, refusal = shut(is_page_script="X-Practice-Page" in request.headers)
+                return JsonResponse(refusal, status=status)
         return self.get_response(request)
 
 
-def shut(*, of_a_page: bool) -> tuple[int, dict]:
+def shut(*, is_page_script: bool) -> tuple[int, dict]:
     """Return the answer to a large request without a sign-in: a practice page must sign in again,
     because its data is not too large then."""
-    if of_a_page:
+    if is_page_script:
         return 401, {"state": "signed_out", "sentence": gettext("Sign in again.")}
     return 413, {"sentence": TOO_LARGE}
 

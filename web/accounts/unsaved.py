@@ -33,7 +33,7 @@ FIELD = "unsaved"
 def keep(request: SignedInRequest) -> HttpResponse:
     """Keep form input; empty input is not kept. Leaving the page then asks for confirmation."""
     try:
-        sent = read_json(request.body, most_bytes=LARGEST, mend=True)
+        sent = read_json(request.body, most_bytes=LARGEST, should_clean=True)
     except (Unreadable, ValueError):
         return JsonResponse(
             {"sentence": gettext("This text is too long to save as a draft.")}, status=422

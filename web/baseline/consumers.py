@@ -50,4 +50,4 @@ class BaselineTake(LiveTake):
             rate_hz=self.whole().rate_hz,
             capture=self.capture,
         )
-        return rendered_sheet(sheet, step, move_on=True)
+        return rendered_sheet(sheet, step, should_move_on=True)

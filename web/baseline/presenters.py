@@ -33,7 +33,7 @@ class StepLine:
 
     step: BaselineStep
     count: int
-    done: bool
+    is_done: bool
     out_because: str
 
 
@@ -50,7 +50,9 @@ class TrialLine:
 
 def excluded_steps(client: Client, *, on: Any) -> dict[str, str]:
     """Return which steps a caution on record takes out, and why, by step."""
-    forbidden = {each.hazard: each.because for each in client.forbidden(on=on) if not each.allowed}
+    forbidden = {
+        each.hazard: each.because for each in client.forbidden(on=on) if not each.is_allowed
+    }
     return {
         step.code: gettext("{value}: not {value_2}").format(
             value=CAUTION_NAMES[forbidden[hazard]], value_2=HAZARDS[hazard]
@@ -67,7 +69,9 @@ def step_lines(baseline: Baseline, trials: list[Any], out: dict[str, Any]) -> li
     for step in STEPS:
         count = len(kept_trials(trials, step.code))
         done = (
-            count >= step.wanted if step.wanted else step.code in baseline.entries.get("done", [])
+            count >= step.required_trials
+            if step.required_trials
+            else step.code in baseline.entries.get("done", [])
         )
         lines.append(StepLine(step, count, done, out.get(step.code, "")))
     return lines
@@ -103,53 +107,53 @@ def trial_lines(step: BaselineStep, trials: list[Any], client: Client) -> list[T
 
 def _words(trial: BaselineTrial, step: BaselineStep, client: Client) -> str:
     figures = trial.figures
-    told = []
+    phrases = []
     if step.capture is Capture.LEVEL:
         return gettext("{level_dbfs:.1f} dBFS as recorded").format(level_dbfs=figures["level_dbfs"])
     if "total_s" in figures:
-        told.append(f"{figures['total_s']:.1f} s")
+        phrases.append(f"{figures['total_s']:.1f} s")
     if "steady_s" in figures:
-        told.append(gettext("{steady_s:.1f} s steady").format(steady_s=figures["steady_s"]))
+        phrases.append(gettext("{steady_s:.1f} s steady").format(steady_s=figures["steady_s"]))
     if "low_hz" in figures:
-        told.append(
+        phrases.append(
             gettext("{note_words} to {note_words_2}").format(
                 note_words=note_words(figures["low_hz"], client),
                 note_words_2=note_words(figures["high_hz"], client),
             )
         )
         if figures.get("jumps"):
-            told.append(
+            phrases.append(
                 ngettext("{jumps:.0f} jump", "{jumps:.0f} jumps", round(figures["jumps"])).format(
                     jumps=figures["jumps"]
                 )
             )
     if "median_hz" in figures:
-        told.append(
+        phrases.append(
             gettext("{note_words}, {median_hz:.0f} Hz").format(
                 note_words=note_words(figures["median_hz"], client), median_hz=figures["median_hz"]
             )
         )
     if "spread_cents" in figures:
-        told.append(
+        phrases.append(
             gettext("spread {spread_cents:.0f} cents").format(spread_cents=figures["spread_cents"])
         )
     if figures.get("breaks"):
-        told.append(
+        phrases.append(
             ngettext("{breaks:.0f} break", "{breaks:.0f} breaks", round(figures["breaks"])).format(
                 breaks=figures["breaks"]
             )
         )
     if "volume_ml" in figures:
-        told.append(gettext("{volume_ml:.0f} mL").format(volume_ml=figures["volume_ml"]))
-    return ", ".join(told) or gettext("no measurable voice was detected")
+        phrases.append(gettext("{volume_ml:.0f} mL").format(volume_ml=figures["volume_ml"]))
+    return ", ".join(phrases) or gettext("no measurable voice was detected")
 
 
 def calibration_line(baseline: Baseline, trials: list[Any]) -> dict | None:
     """Return whether the device that was recorded with last is calibrated, and until when."""
-    heard = [trial for trial in trials if trial.capture.get("device")]
-    if not heard:
+    calibrated = [trial for trial in trials if trial.capture.get("device")]
+    if not calibrated:
         return None
-    capture = heard[-1].capture
+    capture = calibrated[-1].capture
     setting = LevelSetting(capture["device"], capture.get("browser", ""), baseline.distance_m)
     today = timezone.localdate()
     newest = newest_calibration(baseline.client.clinic, setting, on=today)
@@ -162,20 +166,20 @@ def calibration_line(baseline: Baseline, trials: list[Any]) -> dict | None:
 def target_lines(values: dict[str, float], client: Client) -> list[str]:
     """Return a target's values in words."""
     spelling = Spelling(client.spelling)
-    told = []
+    found = []
     power = [Note(int(v)).name(spelling) for k, v in values.items() if k.startswith("power_")]
     if "warm_up_midi" in values:
-        told.append(
+        found.append(
             gettext("warm-up {spelling}").format(
                 spelling=Note(int(values["warm_up_midi"])).name(spelling)
             )
         )
-        told.append(gettext("power {power}").format(power=" ".join(power)))
+        found.append(gettext("power {power}").format(power=" ".join(power)))
     for name, value in values.items():
         if name.startswith(("power_", "warm_up")) or (name == "moved_st" and not value):
             continue
-        told.append(figure_words(name, value))
-    return told
+        found.append(figure_words(name, value))
+    return found
 
 
 def comparison(one: Baseline, other: Baseline, rows: list[Any]) -> list[dict]:
@@ -183,7 +187,10 @@ def comparison(one: Baseline, other: Baseline, rows: list[Any]) -> list[dict]:
     sides = []
     for sheet in (one, other):
         trials = list(sheet.trials.all())
-        told = [*derived_rows(summary_of(sheet, trials), sheet, rows), *sample_rows(sheet, trials)]
-        sides.append({row.name: row for row in told})
+        sheet_lines = [
+            *derived_rows(summary_of(sheet, trials), sheet, rows),
+            *sample_rows(sheet, trials),
+        ]
+        sides.append({row.name: row for row in sheet_lines})
     names = dict.fromkeys([*sides[0], *sides[1]])
     return [{"name": name, "sides": [side.get(name) for side in sides]} for name in names]

@@ -41,7 +41,7 @@ class SheetRow:
     name: str
     value: str
     remark: str = ""
-    warns: bool = False
+    has_warning: bool = False
 
 
 def derived_rows(found: BaselineSummary, baseline: Baseline, rows: list[Any]) -> list[SheetRow]:
@@ -69,8 +69,8 @@ def _air_rows(found: BaselineSummary, client: Client, rows: list[Any]) -> list[S
     """Return the ratio of the hisses, the volume, and the figures from both."""
     lines = []
     if found.ratio:
-        words = str(RATIO_CAUTION if found.ratio.caution else RATIO_NO_CLEARANCE)
-        lines.append(SheetRow("s/z", f"{found.ratio.ratio:.2f}", words, found.ratio.caution))
+        words = str(RATIO_CAUTION if found.ratio.is_cautioned else RATIO_NO_CLEARANCE)
+        lines.append(SheetRow("s/z", f"{found.ratio.ratio:.2f}", words, found.ratio.is_cautioned))
     if found.volume_ml:
         vital = found.volume_is == VITAL
         remark = _standing("volume_ml", found.volume_ml, client, rows) if vital else ""
@@ -105,7 +105,8 @@ def _range_rows(found: BaselineSummary, client: Client, rows: list[Any]) -> list
     if found.comfortable_range:
         lines.append(
             SheetRow(
-                gettext("Comfortable range"), _ends(found.comfortable_range, client, always=True)
+                gettext("Comfortable range"),
+                _ends(found.comfortable_range, client, is_always_shown=True),
             )
         )
     if found.comfortable_hz:
@@ -115,11 +116,13 @@ def _range_rows(found: BaselineSummary, client: Client, rows: list[Any]) -> list
     return lines
 
 
-def _ends(span: PitchRange, client: Client, *, always: bool = False) -> str:
+def _ends(span: PitchRange, client: Client, *, is_always_shown: bool = False) -> str:
     """Return the lowest and the highest note; one note where both are the same."""
     low, high = (note_words(hz, client) for hz in (span.low_hz, span.high_hz))
     return (
-        low if low == high and not always else gettext("{low} to {high}").format(low=low, high=high)
+        low
+        if low == high and not is_always_shown
+        else gettext("{low} to {high}").format(low=low, high=high)
     )
 
 
@@ -129,7 +132,7 @@ def _longest_row(
     if longest is None:
         return None
     words = gettext("of {trials}") if longest.enough else gettext("of {trials}; {wanted} needed")
-    of = words.format(trials=longest.trials, wanted=longest.wanted)
+    of = words.format(trials=longest.trials, wanted=longest.required_trials)
     remark = _standing(measure, longest.seconds, client, rows)
     return SheetRow(name, f"{longest.seconds:.1f} s", f"{of}; {remark}" if remark else of)
 

@@ -20,10 +20,10 @@ class Key:
     x: float
     width: float
     height: float
-    black: bool
+    is_black: bool
     name: str
-    marked: bool
-    inside: bool
+    is_marked: bool
+    is_inside: bool
 
 
 def keyboard(
@@ -39,10 +39,10 @@ def keyboard(
                 x=x - BLACK_W / 2 if black else x,
                 width=BLACK_W if black else KEY_W,
                 height=BLACK_H if black else KEY_H,
-                black=black,
+                is_black=black,
                 name=note.name(spelling),
-                marked=note == marked,
-                inside=low is not None and high is not None and low <= note <= high,
+                is_marked=note == marked,
+                is_inside=low is not None and high is not None and low <= note <= high,
             )
         )
         if not black:
@@ -50,7 +50,7 @@ def keyboard(
     return {
         "width": x,
         "height": KEY_H,
-        "keys": sorted(keys, key=lambda key: key.black),
+        "keys": sorted(keys, key=lambda key: key.is_black),
         "label_y": KEY_H - 8,
     }
 

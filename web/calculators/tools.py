@@ -111,7 +111,7 @@ def _goal(cleaned: dict[str, Any], **_: Any) -> dict[str, Any]:
     words = [
         (
             gettext("Goal {seconds:.1f} s, the cap; first stage {stage_s:.1f} s")
-            if goal.capped
+            if goal.is_capped
             else gettext("Goal {seconds:.1f} s; first stage {stage_s:.1f} s")
         ).format(seconds=goal.seconds, stage_s=goal.stage_s),
         gettext("{volume_ml:g} mL ÷ 80 mL/s, and ÷ 100 for the stage").format(
@@ -132,12 +132,13 @@ def _goal(cleaned: dict[str, Any], **_: Any) -> dict[str, Any]:
 
 def _ratio(cleaned: Any, **_: Any) -> dict[str, Any]:
     ratio = s_to_z_ratio(
-        s=longest_of([cleaned["s"]], wanted=2), z=longest_of([cleaned["z"]], wanted=2)
+        s=longest_of([cleaned["s"]], required_trials=2),
+        z=longest_of([cleaned["z"]], required_trials=2),
     )
     if ratio is None:  # The form requires both.
         return {"words": []}
-    remark = RATIO_CAUTION if ratio.caution else RATIO_NO_CLEARANCE
-    return {"words": [f"s/z {ratio.ratio:.2f}", remark], "warns": ratio.caution}
+    remark = RATIO_CAUTION if ratio.is_cautioned else RATIO_NO_CLEARANCE
+    return {"words": [f"s/z {ratio.ratio:.2f}", remark], "warns": ratio.is_cautioned}
 
 
 def _distance(cleaned: dict[str, float], **_: Any) -> dict[str, Any]:
@@ -157,7 +158,7 @@ def approximate_pressure(pressure: BackPressure) -> str:
     """Return ``about 0.4 cmH₂O``."""
     words = (
         gettext("about {about:g} cmH₂O, rough")
-        if pressure.rough
+        if pressure.is_rough
         else gettext("about {about:g} cmH₂O")
     )
     return words.format(about=pressure.about)

@@ -34,14 +34,14 @@ LONGEST_SOUND_S = 300.0
 def calculators_page(request: SignedInRequest) -> HttpResponse:
     """Return every calculator with its usual figures; ``?tool=…&part=1`` gives just one of them."""
     client, found = _client(request)
-    asked = request.GET.get("tool")
+    chosen = request.GET.get("tool")
     a4_hz = request.user.clinic.a4_hz
     panels = [
-        _panel(tool, request.GET if tool.code == asked else None, client, found, a4_hz)
+        _panel(tool, request.GET if tool.code == chosen else None, client, found, a4_hz)
         for tool in TOOLS
     ]
     if request.GET.get("part") == "1":
-        panel = next((each for each in panels if each["tool"].code == asked), None)
+        panel = next((each for each in panels if each["tool"].code == chosen), None)
         if panel is None:
             raise Http404
         return JsonResponse({"stage": render_to_string("calculators/_panel.html", panel, request)})

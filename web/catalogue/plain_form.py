@@ -131,63 +131,63 @@ class PlainTaskForm(DescribedForm, forms.Form):
     def clean(self) -> Any:
         """Return the task that the answers make."""
         super().clean()
-        said = self.cleaned_data
+        cleaned = self.cleaned_data
         if not self.errors:
-            self._check(said)
+            self._check(cleaned)
         if self.errors:
-            return said
-        data = _data(said)
+            return cleaned
+        data = _data(cleaned)
         try:
-            said["task"] = task_from(data, family=said["family"], own=True)
+            cleaned["task"] = task_from(data, family=cleaned["family"], own=True)
         except BadTask as error:
             raise forms.ValidationError(
                 gettext("This task is not valid: {error}").format(error=error)
             ) from error
-        said["data"] = data
-        return said
+        cleaned["data"] = data
+        return cleaned
 
-    def _check(self, said: Any) -> None:
+    def _check(self, cleaned: Any) -> None:
         """Check answers that depend on each other."""
-        if not 1 <= len(_lines(said["told"])) <= 3:
+        if not 1 <= len(_lines(cleaned["told"])) <= 3:
             self.add_error("told", gettext("Enter 1 to 3 lines."))
-        way = WAYS[said["way"]]
-        if not way.least <= said["amount"] <= way.most:
+        way = WAYS[cleaned["way"]]
+        if not way.least <= cleaned["amount"] <= way.most:
             words = gettext("Enter {least:g} to {most:g} {unit}.").format(
                 least=way.least, most=way.most, unit=way.unit
             )
             self.add_error("amount", words)
-        if said["way"] == TICKS and not _lines(said["items"]):
+        if cleaned["way"] == TICKS and not _lines(cleaned["items"]):
             self.add_error("items", gettext("Enter checklist items, one per line."))
-        if bool(said["felt"]) != bool(said["if_not"]):
+        if bool(cleaned["felt"]) != bool(cleaned["if_not"]):
             self.add_error("if_not", gettext("Enter both the felt check question and the advice."))
 
 
-def _data(said: Any) -> dict[str, Any]:
+def _data(cleaned: Any) -> dict[str, Any]:
     """Return the answers as the data of a task."""
-    way = WAYS[said["way"]]
-    amount = {"unit": way.unit, "default": said["amount"], "from": way.least, "to": way.most}
+    way = WAYS[cleaned["way"]]
+    amount = {"unit": way.unit, "default": cleaned["amount"], "from": way.least, "to": way.most}
     parameters = {way.name: amount}
     if way.measure in NOTES:
-        parameters["reps"] = {"unit": "times", "default": said["tries"], "from": 1, "to": 12}
+        parameters["reps"] = {"unit": "times", "default": cleaned["tries"], "from": 1, "to": 12}
     voiced = way.measure in VOICED
     optional = {
         "shape": way.shape,
-        "sound": said["sound"],
-        "cautions": said["cautions"],
-        "items": _lines(said["items"]) if said["way"] == TICKS else [],
-        "felt": {"ask": said["felt"], "if_not": said["if_not"]} if said["felt"] else None,
+        "sound": cleaned["sound"],
+        "cautions": cleaned["cautions"],
+        "items": _lines(cleaned["items"]) if cleaned["way"] == TICKS else [],
+        "felt": {"ask": cleaned["felt"], "if_not": cleaned["if_not"]} if cleaned["felt"] else None,
         "ladder": LADDERS.get(way.measure, ""),
         "notes": NOTES.get(way.measure, 0),
     }
     return {
-        "code": _code(said["name"]),
-        "name": said["name"],
-        "purpose": said["purpose"],
-        "client": _lines(said["told"]),
+        "code": _code(cleaned["name"]),
+        "name": cleaned["name"],
+        "purpose": cleaned["purpose"],
+        "client": _lines(cleaned["told"]),
         "measure": way.measure,
         "parameters": parameters,
-        "hazards": said["hazards"],
-        "voiced": voiced or (said["voiced"] and way.name in MAYBE_VOICED),
+        "hazards": cleaned["hazards"],
+        "voiced": voiced or (cleaned["voiced"] and way.name in MAYBE_VOICED),
         **{key: value for key, value in optional.items() if value},
     }
 

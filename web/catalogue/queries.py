@@ -19,16 +19,16 @@ def own_task(row: OwnTask) -> Task:
     return task_from(row.data, family=row.family, own=True)
 
 
-def tasks_for(clinic: Clinic, *, hidden: bool = False) -> dict[str, Task]:
+def tasks_for(clinic: Clinic, *, include_hidden: bool = False) -> dict[str, Task]:
     """Return the shipped tasks without hidden ones (unless included), and the clinic's own."""
-    out = set() if hidden else set(clinic.hidden_tasks.values_list("code", flat=True))
+    out = set() if include_hidden else set(clinic.hidden_tasks.values_list("code", flat=True))
     tasks = {code: task for code, task in shipped_tasks().items() if code not in out}
     return tasks | {row.code: own_task(row) for row in clinic.own_tasks.all()}
 
 
 def all_tasks(clinic: Clinic) -> dict[str, Task]:
     """Return all of them, hidden ones too: an old programme may hold one."""
-    return tasks_for(clinic, hidden=True)
+    return tasks_for(clinic, include_hidden=True)
 
 
 def entries_of(account: User) -> QuerySet[Any]:

@@ -23,9 +23,9 @@ def client_seen_by(user: Any, pk: int) -> Client:
     return client
 
 
-def found_clients(user: Any, words: str, *, archived: bool = False) -> QuerySet[Client]:
+def found_clients(user: Any, words: str, *, is_archived: bool = False) -> QuerySet[Client]:
     """Return the user's clients with every word in their name or occupation."""
-    clients = user.visible_clients().filter(archived_at__isnull=not archived)
+    clients = user.visible_clients().filter(archived_at__isnull=not is_archived)
     if user.sees_no_names:
         # Neither the order nor the matches reveal a name.
         numbers = [int(word) for word in words.split() if word.isdecimal() and len(word) < 10]

@@ -14,20 +14,20 @@ class FirstStep:
     """A first step.
 
     Attributes:
-        leads: only the lead can do it.
+        is_for_lead: only the lead can do it.
     """
 
     name: str
     why: str
     url: str
-    done: bool
-    leads: bool = False
+    is_done: bool
+    is_for_lead: bool = False
 
 
 def first_steps(clinic: Clinic) -> list[FirstStep]:
     """Return the first steps in a sensible order."""
     people = clinic.users.filter(role=User.Role.CLINICIAN, is_active=True)
-    told = clinic.deputy_id and clinic.lead_id and clinic.telephone and clinic.address
+    has_contacts = clinic.deputy_id and clinic.lead_id and clinic.telephone and clinic.address
     return [
         FirstStep(
             gettext("Clinic settings"),
@@ -35,15 +35,15 @@ def first_steps(clinic: Clinic) -> list[FirstStep]:
                 "address, phone and emergency number for clients, and who receives stop alerts"
             ),
             reverse("clinic:clinic"),
-            bool(told),
-            leads=True,
+            bool(has_contacts),
+            is_for_lead=True,
         ),
         FirstStep(
             "Colleagues",
             gettext("invite each with a personal link, and choose a deputy for stop alerts"),
             reverse("clinic:people"),
             people.count() > 1,
-            leads=True,
+            is_for_lead=True,
         ),
         FirstStep(
             gettext("Reference ranges"),

@@ -66,13 +66,13 @@ def page_words(page: str) -> str:
 def record_contents(rows: dict[type, set[Any]]) -> list[str]:
     """Return the contents of a record in words: the keys of its rows by model."""
     counts = {model.__name__: len(keys) for model, keys in rows.items() if keys}
-    said = [
+    contents = [
         f"{counts[name]} {one if counts[name] == 1 else many}"
         for name, (one, many) in BELONGS.items()
         if name in counts
     ]
     others = sum(count for name, count in counts.items() if name not in BELONGS)
     return [
-        *said,
+        *contents,
         gettext("{others} rows of drafts, traces, history and the account").format(others=others),
     ]

@@ -47,7 +47,7 @@ class BodyLimit:
         if declared is not None and declared > most:
             page = known or any(name == b"x-practice-page" for name, _ in scope["headers"])
             much = declared > settings.LARGEST_BODY_BYTES
-            await _refuse(send, *shut(of_a_page=page and not much))
+            await _refuse(send, *shut(is_page_script=page and not much))
             return
         await self.application(scope, _limit_body(receive, most), send)
 
@@ -119,8 +119,8 @@ async def _signed_in(scope: dict[str, Any]) -> bool:
     return (await ask({"session": session})).is_authenticated
 
 
-async def _refuse(send: Callable[..., Any], status: int, said: dict[str, str]) -> None:
-    body = json.dumps(said, cls=DjangoJSONEncoder).encode()
+async def _refuse(send: Callable[..., Any], status: int, payload: dict[str, str]) -> None:
+    body = json.dumps(payload, cls=DjangoJSONEncoder).encode()
     headers = [(b"content-type", b"application/json"), (b"connection", b"close")]
     await send({"type": "http.response.start", "status": status, "headers": headers})
     await send({"type": "http.response.body", "body": body})

@@ -56,16 +56,16 @@ def main() -> None:
 def _alive(words: list[str]) -> None:
     """Ask the serving process on this machine as its proxy would; exit with 1 without an answer. A
     container's health check calls it."""
-    asked = argparse.ArgumentParser(prog="still-reed alive", description="Asks whether it serves.")
-    asked.add_argument("--port", type=int, default=USUAL_PORT)
-    said = asked.parse_args(words)
+    parser = argparse.ArgumentParser(prog="still-reed alive", description="Asks whether it serves.")
+    parser.add_argument("--port", type=int, default=USUAL_PORT)
+    options = parser.parse_args(words)
     name = os.environ.get("ALLOWED_HOSTS", "localhost").split(",")[0]
-    way = http.client.HTTPConnection("127.0.0.1", said.port, timeout=5)
+    way = http.client.HTTPConnection("127.0.0.1", options.port, timeout=5)
     try:
         way.request("GET", "/health/live", headers={"Host": name})
         status = way.getresponse().status
     except OSError as away:
-        sys.exit(f"nothing answers on port {said.port}: {away}")
+        sys.exit(f"nothing answers on port {options.port}: {away}")
     if status != 200:
         sys.exit(f"it answers {status}")
 
@@ -93,17 +93,17 @@ def _serve(words: list[str]) -> None:
     """Run one server process behind a proxy. It listens on this machine only, unless `--host`
     opens it to others, as a container needs.
     """
-    asked = argparse.ArgumentParser(
+    parser = argparse.ArgumentParser(
         prog="still-reed serve", description="Serves, to this machine or others."
     )
-    asked.add_argument("--port", type=int, default=USUAL_PORT)
-    asked.add_argument("--host", default="127.0.0.1")
-    said = asked.parse_args(words)
+    parser.add_argument("--port", type=int, default=USUAL_PORT)
+    parser.add_argument("--host", default="127.0.0.1")
+    options = parser.parse_args(words)
     _collect_figures()
     uvicorn.run(
         "web.config.asgi:application",
-        host=said.host,
-        port=said.port,
+        host=options.host,
+        port=options.port,
         log_level="info",
         lifespan="off",
         ws_max_size=262_144,

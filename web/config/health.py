@@ -61,9 +61,9 @@ def token_required(view: Any) -> Any:
 
     @wraps(view)
     def guarded(request: HttpRequest) -> Any:
-        wanted = settings.HEALTH_TOKEN
+        token = settings.HEALTH_TOKEN
         given = request.headers.get("Authorization", "").removeprefix("Bearer ")
-        if not wanted or not hmac.compare_digest(given.encode(), wanted.encode()):
+        if not token or not hmac.compare_digest(given.encode(), token.encode()):
             raise Http404
         return view(request)
 
@@ -81,12 +81,12 @@ def live(request: HttpRequest) -> HttpResponse:
 def ready(request: HttpRequest) -> HttpResponse:
     """Return whether the site can do its work (else status 503), and the findings."""
     found = findings()
-    stands = all(each.stands for each in found)
+    stands = all(each.is_ready for each in found)
     answer = {
         "ready": stands,
         "version": version(),
-        "warnings": [each.name for each in found if each.warns],
-        **{each.name: {"stands": each.stands, "is": each.words} for each in found},
+        "warnings": [each.name for each in found if each.has_warning],
+        **{each.name: {"stands": each.is_ready, "is": each.words} for each in found},
     }
     return JsonResponse(answer, status=200 if stands else 503)
 

@@ -89,7 +89,7 @@ class NothingToSwapFor(Exception):
 
 @transaction.atomic
 def accept_current_proposal(
-    client: Client, *, task: str, step: str, by: User, writes: bool = True, text: str = ""
+    client: Client, *, task: str, step: str, by: User, sends_message: bool = True, text: str = ""
 ) -> Decision:
     """Accept the current proposal for this task and step, once even for simultaneous requests.
 
@@ -106,7 +106,7 @@ def accept_current_proposal(
     decided = proposal_named(client, task=task, step=step)
     if decided is None:
         raise NotProposed
-    return accept_proposal(client, decided, by=by, writes=writes, text=text)
+    return accept_proposal(client, decided, by=by, sends_message=sends_message, text=text)
 
 
 @dataclass(frozen=True)
@@ -151,7 +151,7 @@ def refuse_proposed(client: Client, *, task: str, step: str, by: User, reason: s
 
 @transaction.atomic
 def accept_proposal(
-    client: Client, decided: ProposedStep, *, by: User, writes: bool = True, text: str = ""
+    client: Client, decided: ProposedStep, *, by: User, sends_message: bool = True, text: str = ""
 ) -> Decision:
     """Accept a proposal: publish the changed programme as the next version, and email the client if
     the step has a text; ``text`` is the clinician's edited message.
@@ -162,7 +162,7 @@ def accept_proposal(
     """
     made = _publish_change(client, decided, by=by)
     decision = _keep(client, decided, by=by, accepted=True, created=made)
-    if writes and decided.proposal.step in WRITES:
+    if sends_message and decided.proposal.step in WRITES:
         kind, changes = _message(client, decided)
         queue_message(client, kind, by=by, changes=changes, text=text)
     return decision
@@ -211,7 +211,7 @@ def _changes(client: Client, decided: ProposedStep) -> list[Any]:
         return []
     after = _document(client, decided)
     if after is None:
-        to = rung_of(decided.proposal, PrescribedRow(decided.task).asking)
+        to = rung_of(decided.proposal, PrescribedRow(decided.task).prescribed_item)
         if to is None or to.seconds is None:
             return []
         return [
@@ -258,7 +258,7 @@ def _publish_change(client: Client, decided: ProposedStep, *, by: User) -> Progr
         return None
     document = _document(client, decided)
     if document is None:
-        to = rung_of(proposal, PrescribedRow(task).asking)
+        to = rung_of(proposal, PrescribedRow(task).prescribed_item)
         return _next_single_sound(client, task, to.seconds if to else None, by=by)
     if document == task.programme.document:
         return None
@@ -304,5 +304,5 @@ def _edits(client: Client, decided: ProposedStep, catalogue: Any) -> Any:
         if other is None:
             raise NothingToSwapFor
         return (Swap(task.item_id, other.code),)
-    to = rung_of(proposal, PrescribedRow(task, catalogue).asking)
+    to = rung_of(proposal, PrescribedRow(task, catalogue).prescribed_item)
     return () if to is None else (SetRung(task.item_id, to.changes, to.value),)

@@ -175,9 +175,9 @@ def _rendered_lines(
 def _name_of(client: Client, status: ClientStatus, words: Entry | None) -> str:
     """Return the cache key of a line, made of everything on it."""
     moment = status.computed_at and status.computed_at.timestamp()
-    said = f"{client.pk}|{moment}|{status.fault}|{client.name}|{client.occupation}"
-    said += f"|{client.voice_rest_until}|{words and words.at}"
-    return f"board-line-{sha256(said.encode()).hexdigest()}"
+    content = f"{client.pk}|{moment}|{status.fault}|{client.name}|{client.occupation}"
+    content += f"|{client.voice_rest_until}|{words and words.at}"
+    return f"board-line-{sha256(content.encode()).hexdigest()}"
 
 
 def undelivered_stops(user: User) -> list[tuple[Stop, str]]:
@@ -226,8 +226,8 @@ def line_of(client: Client, status: Any, catalogue: Any) -> BoardLine:
     if not status.proposed:
         reason = _stop_words(status, client) or _on_course_words(status.fortnight)
         if status.board_need is Need.WAITING:
-            asked = gettext("Contact decided on {day}. No answer and no practice since.")
-            reason = f"{asked.format(day=short_day(status.waiting_since))} {reason}"
+            waiting_words = gettext("Contact decided on {day}. No answer and no practice since.")
+            reason = f"{waiting_words.format(day=short_day(status.waiting_since))} {reason}"
         return BoardLine(client, status, status.board_need, reason, 0, row)
     first = status.proposed[0]
     proposal = proposal_from(first)
@@ -297,23 +297,23 @@ def _on_course_words(fortnight: dict[str, Any]) -> str:
         return gettext("No programme yet.")
     if not fortnight["last"]:
         return gettext("No practice yet.")
-    told = [each.rstrip(".") for each in fortnight.get("stays", [])[:1]]
-    if not told and fortnight["judged"]:
-        told.append(
+    reasons = [each.rstrip(".") for each in fortnight.get("stays", [])[:1]]
+    if not reasons and fortnight["judged"]:
+        reasons.append(
             gettext("{met} of {judged} on target in 7 days").format(
                 met=fortnight["met"], judged=fortnight["judged"]
             )
         )
     if fortnight["adherence"] is not None:
-        told.append(
+        reasons.append(
             gettext("{adherence:.0%} adherence in 14 days").format(adherence=fortnight["adherence"])
         )
-    told.append(
+    reasons.append(
         gettext("last on {fromisoformat}").format(
             fromisoformat=short_day(date.fromisoformat(fortnight["last"]))
         )
     )
-    return " ".join(f"{each[0].upper()}{each[1:]}." for each in told)
+    return " ".join(f"{each[0].upper()}{each[1:]}." for each in reasons)
 
 
 def _row(fortnight: dict[str, Any]) -> BoardRow:
@@ -363,14 +363,14 @@ def _fortnight_words(fortnight: dict[str, Any], every: list[Any], missed: list[A
         first=short_day(first), first_2=short_day(first + timedelta(days=FORTNIGHT - 1))
     )
     if not every:
-        told = gettext("no holds")
+        holds = gettext("no holds")
     else:
         met = sum(reed["outcome"] == Trial.Outcome.MET for _, reed in every)
         longest = max(reed["s"] for _, reed in every)
-        told = gettext(
+        holds = gettext(
             "longest holds of {every} sessions, {met} on target, at most {longest:.1f} s"
         ).format(every=len(every), met=met, longest=longest)
     if not missed:
-        return f"{span}: {told}"
+        return f"{span}: {holds}"
     days = ngettext("{count} day missed", "{count} days missed", len(missed))
-    return f"{span}: {told}; {days.format(count=len(missed))}"
+    return f"{span}: {holds}; {days.format(count=len(missed))}"

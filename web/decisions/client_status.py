@@ -131,19 +131,23 @@ def _today(client: Client, now: datetime) -> date:
 
 def _compute_status(status: ClientStatus, known: ClientSnapshot, today: date) -> None:
     every = reasoned_proposals(known, today=today)
-    said = every.proposed
+    proposals = every.proposed
     status.stale, status.fault = False, ""
     status.day = today
     status.need = most_pressing_need(
-        (each.proposal for each in said), has_programme=known.history.programme is not None
+        (each.proposal for each in proposals), has_programme=known.history.programme is not None
     )
     contact = waiting_for(known.history, today)
     status.waiting_since = known.history.day(contact.at) if contact else None
-    status.proposed = [_as_json(each, known) for each in said]
+    status.proposed = [_as_json(each, known) for each in proposals]
     programme = known.programme
     prescribed = programme.prescribed if programme else None
     status.school = prescribed.school if prescribed else ""
-    pressing = said[0].asking if said and said[0].about is not ProposalSubject.WHOLE else None
+    pressing = (
+        proposals[0].prescribed_item
+        if proposals and proposals[0].about is not ProposalSubject.WHOLE
+        else None
+    )
     drawn = fortnight(known.history, pressing, today=today)
     dose = asdict(week_dose(known.history, today))
     status.fortnight = {
@@ -165,16 +169,16 @@ def _mark_unknown(status: ClientStatus) -> None:
 def _as_json(each: HistoryProposals, known: ClientSnapshot) -> dict:
     values = asdict(each.proposal)
     of_flag = each.proposal.reason is Reason.RED_FLAG_OPEN
-    told, to = add_title(known, each), each.to
+    title, to = add_title(known, each), each.to
     return {
         **values,
         "flags": known.history.open_flags if of_flag else [],
         "to": [to.before, to.label] if to else None,
         "rests_on": list(values["evidence"]),
-        "title": told.title,
-        "task": told.task.pk if told.task else None,
-        "seconds": told.task.target_s if told.task else None,
-        "task_code": told.task.task_code if told.task else "",
+        "title": title.title,
+        "task": title.task.pk if title.task else None,
+        "seconds": title.task.target_s if title.task else None,
+        "task_code": title.task.task_code if title.task else "",
     }
 
 

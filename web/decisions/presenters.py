@@ -38,16 +38,16 @@ def decisions(client: Client) -> list[Any]:
 def practice_words(fortnight: dict, load: VoiceLoad | None = None) -> str:
     """Return adherence in words: sessions of the fortnight, voicing of the week as a share of the
     prescribed and in total."""
-    told = []
+    phrases = []
     if fortnight.get("adherence") is not None:
-        told.append(
+        phrases.append(
             gettext("{adherence:.0%} of the sessions due in 14 days").format(
                 adherence=fortnight["adherence"]
             )
         )
     dose = fortnight.get("dose") or {}
     if dose.get("received") is not None:
-        told.append(
+        phrases.append(
             gettext(
                 "{received:.0%} of the weekly voicing dose ({value:.1f} of {value_2:.1f} min)"
             ).format(
@@ -57,13 +57,13 @@ def practice_words(fortnight: dict, load: VoiceLoad | None = None) -> str:
             )
         )
     if load is not None:
-        told.append(
+        phrases.append(
             gettext(
                 "{voiced_s:.1f} min of voicing measured in a week (with extra practice), "
                 "about {two_figures:,} vibrations"
             ).format(voiced_s=load.voiced_s / 60, two_figures=_two_figures(load.cycles))
         )
-    return "; ".join(told)
+    return "; ".join(phrases)
 
 
 def _two_figures(value: float) -> int:

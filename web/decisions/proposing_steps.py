@@ -68,7 +68,7 @@ def reason_to_stay(known: ClientSnapshot, each: HistoryProposals) -> str:
 
 def add_title(known: ClientSnapshot, proposed: HistoryProposals) -> ProposedStep:
     """Return the same with its title and its row."""
-    task = known.task(proposed.asking)
+    task = known.task(proposed.prescribed_item)
     title = _TITLES.get(proposed.about)
     if title is None and task is not None:
         title = title_of(PrescribedRow(task, known.catalogue), note=note_name(task))

@@ -37,5 +37,5 @@ def missing_triggers() -> list[str]:
             [f"%{FUNCTION}%"],
         )
         found = set(cursor.fetchall())
-    wanted = {(model._meta.db_table, event) for model in WATCHED for event in EVENTS}
-    return sorted(f"{event} on {table}" for table, event in wanted - found)
+    required = {(model._meta.db_table, event) for model in WATCHED for event in EVENTS}
+    return sorted(f"{event} on {table}" for table, event in required - found)

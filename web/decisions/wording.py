@@ -193,20 +193,20 @@ def effects_of(proposal: Proposal, to: list[str] | None, *, writes_to: str | Non
         writes_to: the client's email address, empty where none is agreed; None where the step
             has no email.
     """
-    told = []
+    effects = []
     if proposal.step in RUNGS and to:
-        told.append(
+        effects.append(
             gettext("Accepting it changes {value} to {value_2}.").format(value=to[0], value_2=to[1])
         )
     if writes_to:
-        told.append(
+        effects.append(
             gettext("Accepting it sends an email to {writes_to}, which you see first.").format(
                 writes_to=writes_to
             )
         )
     elif writes_to is not None:
-        told.append(gettext("It sends no email, because no address is agreed."))
-    return " ".join(told)
+        effects.append(gettext("It sends no email, because no address is agreed."))
+    return " ".join(effects)
 
 
 def proposal_words(proposal: Proposal) -> str:
@@ -217,11 +217,13 @@ def proposal_words(proposal: Proposal) -> str:
         if proposal.to_seconds
         else gettext("{step}: {reason}.")
     )
-    told = words.format(step=STEPS[proposal.step], to_seconds=proposal.to_seconds, reason=reason)
+    sentence = words.format(
+        step=STEPS[proposal.step], to_seconds=proposal.to_seconds, reason=reason
+    )
     if proposal.otherwise == Step.STAY:
-        return told
+        return sentence
     other = gettext("Or: {words}.").format(words=STEPS[proposal.otherwise])
-    return f"{told} {other}"
+    return f"{sentence} {other}"
 
 
 NEEDS = Words(

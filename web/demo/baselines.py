@@ -39,7 +39,7 @@ def load_baseline(client: Client, *, by: User, at: Any, key_space: Any, steps: A
     out = excluded_steps(client, on=at.date())
     taken = []
     for place, step in enumerate(steps):
-        for number in range(0 if step.code in out else step.wanted):
+        for number in range(0 if step.code in out else step.required_trials):
             seed = 7 * place + 3 * number + at.day
             when = at + timedelta(minutes=place, seconds=20 * number)
             key, clip = uuid5(key_space, f"{at}/{step.code}/{number}"), None

@@ -110,7 +110,7 @@ class Historian:
 
     def _versions(self) -> list[tuple[date, ProgrammeVersion]]:
         story = self.story
-        asked = self._starting_programme(*story.targets[0])
+        prescribed = self._starting_programme(*story.targets[0])
         steps = [(days, "target", seconds) for days, seconds in story.targets]
         steps += [(days, "taper", week) for days, week in story.taper]
         if story.maintenance_since:
@@ -119,20 +119,22 @@ class Historian:
         for days, what, value in sorted(steps, key=lambda step: -step[0]):
             day = self.today - timedelta(days=days)
             if what == "target":
-                asked = _set_seconds(asked, 0, value)
-                if story.taper == () and "seconds" in asked.items[1].params:
-                    asked = _set_seconds(asked, 1, max(3.0, round(value * 0.7)))
+                prescribed = _set_seconds(prescribed, 0, value)
+                if story.taper == () and "seconds" in prescribed.items[1].params:
+                    prescribed = _set_seconds(prescribed, 1, max(3.0, round(value * 0.7)))
             elif what == "maintain":
-                asked = taper.to_maintenance(asked, today=day)
+                prescribed = taper.to_maintenance(prescribed, today=day)
             elif value == 1:
-                asked = taper.begin(asked, peak_s=story.peak_s, today=day, catalogue=self.catalogue)
+                prescribed = taper.begin(
+                    prescribed, peak_s=story.peak_s, today=day, catalogue=self.catalogue
+                )
             else:
-                asked = taper.move_week(asked, by=1, today=day, catalogue=self.catalogue)
-            programme = self._publish(asked, day, what)
+                prescribed = taper.move_week(prescribed, by=1, today=day, catalogue=self.catalogue)
+            programme = self._publish(prescribed, day, what)
             if made and what == "target":
                 self._decision(made[-1][1], programme, day, days)
             made.append((day, programme))
-            asked = programme_from(programme.document)
+            prescribed = programme_from(programme.document)
         return made
 
     def _starting_programme(self, days: int, seconds: float) -> Programme:
@@ -145,20 +147,22 @@ class Historian:
             if code != POWER and "reps" in item.params:
                 item = replace(item, params={**item.params, "reps": 4 if number == 1 else 3})
             items.append(item)
-        asked = replace(empty, school=story.school, dose=dose, items=tuple(items))
-        return _set_seconds(asked, 0, seconds)
+        prescribed = replace(empty, school=story.school, dose=dose, items=tuple(items))
+        return _set_seconds(prescribed, 0, seconds)
 
-    def _publish(self, asked: Programme, day: date, what: str) -> ProgrammeVersion:
+    def _publish(self, prescribed: Programme, day: date, what: str) -> ProgrammeVersion:
         reason = {"target": "one rung", "taper": "the taper", "maintain": "maintenance"}[what]
         at = self._moment(day, 8)
         try:
-            return self._publish_version(asked, reason, at)
+            return self._publish_version(prescribed, reason, at)
         except OpenStops as stops:
             agreed = dict.fromkeys(stops.keys, "Talked over at the visit; short on purpose.")
-            return self._publish_version(replace(asked, overrules=agreed), reason, at)
+            return self._publish_version(replace(prescribed, overrules=agreed), reason, at)
 
-    def _publish_version(self, asked: Programme, reason: str, at: datetime) -> ProgrammeVersion:
-        document = programme_document(asked)
+    def _publish_version(
+        self, prescribed: Programme, reason: str, at: datetime
+    ) -> ProgrammeVersion:
+        document = programme_document(prescribed)
         return publish_document(self.client, document, by=self.by, reason=reason, at=at)
 
     def _decision(
@@ -197,7 +201,7 @@ class Historian:
         for task in tasks:
             task.programme = programme
             programme.client = self.client
-            if not kind_of(task.measure).steady or task.task_code in skipped:
+            if not kind_of(task.measure).can_be_steady or task.task_code in skipped:
                 continue
             for place in range(task.tries):
                 at += timedelta(seconds=50)
@@ -358,7 +362,7 @@ class Historian:
         return datetime.combine(day, time(hour, minute), self.client.zone)
 
 
-def _set_seconds(asked: Programme, place: int, seconds: float) -> Programme:
-    items = list(asked.items)
+def _set_seconds(prescribed: Programme, place: int, seconds: float) -> Programme:
+    items = list(prescribed.items)
     items[place] = replace(items[place], params={**items[place].params, "seconds": seconds})
-    return replace(asked, items=tuple(items))
+    return replace(prescribed, items=tuple(items))

@@ -84,7 +84,7 @@ def _record_rows(client: Client) -> Iterator[ChangeRow]:
 def change_rows(changes: Iterable[Change], begun: str) -> Iterator[ChangeRow]:
     """Yield each field that changed, of a record, or of a clinic's settings or people."""
     for change in changes:
-        nothing = [(begun if change.began else "", "", "")]
+        nothing = [(begun if change.is_beginning else "", "", "")]
         for what, before, after in change.lines or nothing:
             yield ChangeRow(
                 change.at.isoformat(timespec="seconds"),

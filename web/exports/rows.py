@@ -95,19 +95,21 @@ def trial_rows(client: Client) -> list[Any]:
 
 def session_rows(client: Client) -> list[Any]:
     """Return every session of a client, oldest first, with its self-reports."""
-    said: dict[Any, dict[str, list[Any]]] = defaultdict(lambda: defaultdict(list))
+    reports_of_session: dict[Any, dict[str, list[Any]]] = defaultdict(lambda: defaultdict(list))
     reports = SelfReport.objects.filter(client=client).order_by("said_at", "key")
     for session, kind, value in reports.values_list("session", "kind", "value"):
-        said[session][kind].append(value)
+        reports_of_session[session][kind].append(value)
     tries: dict[Any, int] = defaultdict(int)
     for session in Trial.objects.filter(client=client).values_list("session", flat=True):
         tries[session] += 1
     sessions = client.sessions.select_related("programme", "helper").order_by("begun_at", "key")
-    return [_session_row(client, each, said[each.pk], tries[each.pk]) for each in sessions]
+    return [
+        _session_row(client, each, reports_of_session[each.pk], tries[each.pk]) for each in sessions
+    ]
 
 
-def _session_row(client: Client, session: Session, said: Any, tries: int) -> SessionRow:
-    efforts, strains = said[SelfReport.Kind.EFFORT], said[SelfReport.Kind.STRAIN]
+def _session_row(client: Client, session: Session, reports: Any, tries: int) -> SessionRow:
+    efforts, strains = reports[SelfReport.Kind.EFFORT], reports[SelfReport.Kind.STRAIN]
     return SessionRow(
         session_id=str(session.key),
         client=client.name,
@@ -123,19 +125,21 @@ def _session_row(client: Client, session: Session, said: Any, tries: int) -> Ses
         tries=tries,
         effort_mean_of_10=round(fmean(efforts), 2) if efforts else None,
         strain_said=any(each["said"] for each in strains) if strains else None,
-        bother_of_10=said[SelfReport.Kind.BOTHER][-1] if said[SelfReport.Kind.BOTHER] else None,
+        bother_of_10=reports[SelfReport.Kind.BOTHER][-1]
+        if reports[SelfReport.Kind.BOTHER]
+        else None,
         hours_since_medication=session.hours_since_medication,
         device=session.device,
         comments=" / ".join(
             [
-                *said[SelfReport.Kind.COMMENT],
-                *(answer["words"] for answer in said[SelfReport.Kind.ANSWER]),
+                *reports[SelfReport.Kind.COMMENT],
+                *(answer["words"] for answer in reports[SelfReport.Kind.ANSWER]),
             ]
         ),
-        felt=" ".join(said[SelfReport.Kind.FELT]),
-        after_breath=" ".join(said[SelfReport.Kind.BREATH]),
-        depth_cm=said[SelfReport.Kind.DEPTH][-1] if said[SelfReport.Kind.DEPTH] else None,
-        skipped=" ".join(said[SelfReport.Kind.SKIPPED]),
+        felt=" ".join(reports[SelfReport.Kind.FELT]),
+        after_breath=" ".join(reports[SelfReport.Kind.BREATH]),
+        depth_cm=reports[SelfReport.Kind.DEPTH][-1] if reports[SelfReport.Kind.DEPTH] else None,
+        skipped=" ".join(reports[SelfReport.Kind.SKIPPED]),
         helped_by=session.helper.name if session.helper else "",
     )
 

@@ -105,25 +105,29 @@ class DaysForm(forms.Form):
     def clean(self) -> Any:
         """Check that the dates are in order."""
         super().clean()
-        said = self.cleaned_data
-        if said.get("first") and said.get("last") and said["first"] > said["last"]:
+        cleaned = self.cleaned_data
+        if cleaned.get("first") and cleaned.get("last") and cleaned["first"] > cleaned["last"]:
             self.add_error("last", gettext("The last day is before the first."))
-        return said
+        return cleaned
 
 
 @clinician_only
 def export_deidentified(request: SignedInRequest) -> HttpResponseBase:
     """Show the de-identified export with a description, or return the file."""
     today = timezone.localdate()
-    asked = "first" in request.GET
-    form = DaysForm(request.GET if asked else None, initial={"first": today - YEAR, "last": today})
-    told = None
-    if not asked or form.is_valid():
-        days = form.cleaned_data if asked else {"first": today - YEAR, "last": today}
-        told = shown_of(request.user.clinic, **days)
-    if told is None or not asked or not told.shown:
-        context = {"form": form, "told": told, "least": LEAST_ALIKE}
-        return render(request, "exports/without_names.html", context, status=400 if asked else 200)
+    is_submitted = "first" in request.GET
+    form = DaysForm(
+        request.GET if is_submitted else None, initial={"first": today - YEAR, "last": today}
+    )
+    preview = None
+    if not is_submitted or form.is_valid():
+        days = form.cleaned_data if is_submitted else {"first": today - YEAR, "last": today}
+        preview = shown_of(request.user.clinic, **days)
+    if preview is None or not is_submitted or not preview.shown:
+        context = {"form": form, "told": preview, "least": LEAST_ALIKE}
+        return render(
+            request, "exports/without_names.html", context, status=400 if is_submitted else 200
+        )
     rows = audit_rows(request.user.clinic, **form.cleaned_data)
     lines = (line.encode() for line in write_table(AuditRow, rows))
     return _large(lambda kept: kept.writelines(lines), "practice-without-names.csv", CSV)

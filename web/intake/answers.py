@@ -114,7 +114,7 @@ def _vowel_answer(vowel: ReferenceVowel, capture: Any) -> dict[str, Any]:
     first = reference_dbfs(vowel.client, device)
     shift = 0.0 if first is None else vowel.level_dbfs - first
     far = abs(shift) > SHIFT_ASKS_DB
-    said = gettext("Your comfortable voice is now saved on this device.")
+    sentence = gettext("Your comfortable voice is now saved on this device.")
     if far:
         apart = (
             gettext(
@@ -127,5 +127,5 @@ def _vowel_answer(vowel: ReferenceVowel, capture: Any) -> dict[str, Any]:
                 "device. Is the microphone 30 centimetres away?"
             )
         )
-        said = apart.format(shift=abs(shift))
-    return {"more": 0, "asks": far, "sentence": said, "at": timezone.now().isoformat()}
+        sentence = apart.format(shift=abs(shift))
+    return {"more": 0, "asks": far, "sentence": sentence, "at": timezone.now().isoformat()}

@@ -49,19 +49,19 @@ class Clock:
         """Return the clock error in whole seconds, if it is notable."""
         return round(self.off.total_seconds()) if abs(self.off) > NOTED else None
 
-    def moment(self, said: Any, *, since: datetime) -> Moment:
+    def moment(self, text: Any, *, since: datetime) -> Moment:
         """Return a device's time corrected. An impossible one becomes the arrival time: no result
         is lost to a clock, and none lies outside its programme.
 
         Args:
             since: when the programme began.
         """
-        told = _parse_time(said)
-        at = told and _sum(told, self.off)
+        parsed = _parse_time(text)
+        at = parsed and _sum(parsed, self.off)
         if at is None or not since - BEFORE_ITS_START <= at <= self.now:
             at = self.now
-        apart = told is None or abs(told - at) > NOTED
-        return Moment(at, str(said)[:40] if apart else "")
+        apart = parsed is None or abs(parsed - at) > NOTED
+        return Moment(at, str(text)[:40] if apart else "")
 
 
 def beginning_of(programme: ProgrammeVersion) -> datetime:
@@ -73,17 +73,17 @@ def beginning_of(programme: ProgrammeVersion) -> datetime:
     return min(began, start)
 
 
-def _parse_time(said: Any) -> datetime | None:
+def _parse_time(text: Any) -> datetime | None:
     """Return a time with its zone, in UTC; None if it is not one."""
     try:
-        told = datetime.fromisoformat(said)
-        return told.astimezone(UTC) if told.tzinfo else None
+        parsed = datetime.fromisoformat(text)
+        return parsed.astimezone(UTC) if parsed.tzinfo else None
     except (TypeError, ValueError, OverflowError):
         return None
 
 
-def _sum(told: datetime, off: timedelta) -> datetime | None:
+def _sum(moment: datetime, off: timedelta) -> datetime | None:
     try:
-        return told + off
+        return moment + off
     except OverflowError:
         return None

@@ -26,16 +26,16 @@ class _PracticeTake(LiveTake):
 
     def session(self) -> Any:
         """Return its session, which this take may be the first to mention."""
-        said = self.about.get("session")
-        if said is None:
+        details = self.about.get("session")
+        if details is None:
             return None
-        at = said.get("begun_at") if isinstance(said, dict) else None
+        at = details.get("begun_at") if isinstance(details, dict) else None
         try:
             # Apply the same check as for an entry.
-            check_entry({"key": str(self.key), "at": at, "kind": "begun", "session": said})
+            check_entry({"key": str(self.key), "at": at, "kind": "begun", "session": details})
             return open_session(
                 self.client(),
-                said,
+                details,
                 clock=Clock.of(self.about.get("now"), now=timezone.now()),
                 by=self.scope["user"],
             )
@@ -79,7 +79,7 @@ class TakeConsumer(_PracticeTake):
     def listens_for(self) -> Any:
         """Return the kind of sound that the live measuring waits for."""
         # On an air-first rung the kind can differ from the task's measure.
-        return KINDS[PrescribedRow(self.subject).asking.kind].live
+        return KINDS[PrescribedRow(self.subject).prescribed_item.kind].live
 
     def save(self) -> Any:
         """Store the recording and return the answer for the page."""

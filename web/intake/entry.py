@@ -204,8 +204,8 @@ def check_entry(entry: Any) -> dict:
         raise BadEntry(f"{kind}: {problem.json_path}: {problem.validator}")
     for name in (entry["key"], entry["session"]["key"]):
         UUID(name)
-    for said in (entry["at"], entry["session"]["begun_at"]):
-        _check_zone(said)
+    for time_text in (entry["at"], entry["session"]["begun_at"]):
+        _check_zone(time_text)
     return entry
 
 
@@ -214,23 +214,26 @@ _OF_TRY = jsonschema.Draft202012Validator(
 )
 
 
-def trial_details(said: dict) -> dict:
+def trial_details(details: dict) -> dict:
     """Return the metadata of a live take that describe its trial, by the schema of entries.
 
     Raises:
         BadEntry: it does not fit.
     """
-    problem = jsonschema.exceptions.best_match(_OF_TRY.iter_errors(said))
+    problem = jsonschema.exceptions.best_match(_OF_TRY.iter_errors(details))
     if problem is not None:
         raise BadEntry(f"about: {problem.json_path}: {problem.validator}")
-    return {"role": "", **{name: said[name] for name in _TRY if name in said and name != "task"}}
+    return {
+        "role": "",
+        **{name: details[name] for name in _TRY if name in details and name != "task"},
+    }
 
 
-def _check_zone(said: str) -> None:
+def _check_zone(name: str) -> None:
     """Reject a time without a zone, which could mean any of 26 hours; its value is checked
     elsewhere."""
     try:
-        zone = datetime.fromisoformat(said).tzinfo
+        zone = datetime.fromisoformat(name).tzinfo
     except ValueError:
         zone = None
     if zone is None:

@@ -100,11 +100,11 @@ def _parse(text: str) -> dict:
     return held
 
 
-def _check_programmes(client: Client, wanted: dict[str, str]) -> None:
+def _check_programmes(client: Client, references: dict[str, str]) -> None:
     """Compare publication times as well, because programme numbers are reassigned after a
     restore."""
-    there = client.programmes.filter(pk__in=wanted).values_list("pk", "published_at")
-    if {str(pk): at.isoformat() for pk, at in there} != wanted:
+    there = client.programmes.filter(pk__in=references).values_list("pk", "published_at")
+    if {str(pk): at.isoformat() for pk, at in there} != references:
         raise NoReceipt("its version of the programme is not in the restored records")
 
 

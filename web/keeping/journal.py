@@ -88,9 +88,9 @@ def lines(*folders: Path) -> Iterator[JournalEntry]:
     found = []
     for text in texts:
         try:
-            said = json.loads(text)
+            entry = json.loads(text)
             found.append(
-                JournalEntry(datetime.fromisoformat(said.pop("at")), said.pop("what"), said)
+                JournalEntry(datetime.fromisoformat(entry.pop("at")), entry.pop("what"), entry)
             )
         except (ValueError, KeyError, AttributeError, TypeError):
             logger.warning("journal_line_unreadable")

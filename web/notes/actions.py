@@ -38,7 +38,9 @@ def figures_for(note: ClinicalNote, facts: Facts | None = None) -> dict:
     """Return the figures of the note: those stored at signing, otherwise the current ones."""
     if note.signed_at:
         return note.figures
-    return figures_under(facts or facts_for(note), charts=note.kind != ClinicalNote.Kind.SESSION)
+    return figures_under(
+        facts or facts_for(note), has_charts=note.kind != ClinicalNote.Kind.SESSION
+    )
 
 
 #: A note of the same kind and period begun within this time is the same note.

@@ -35,18 +35,18 @@ SINCE = WordList(
 
 def hour_sentences(facts: Facts, periods: Sequence[PracticePeriod]) -> list[str]:
     """Return sentences on held series by hour of the day and by time since medication."""
-    told = []
+    sentences = []
     zone = facts.client.zone
     for each in periods:
-        if not kind_of(each.series.measure).in_seconds:
+        if not kind_of(each.series.measure).is_in_seconds:
             continue
-        told += _bin_sentences(each, HOURS, lambda row: row.at.astimezone(zone).hour)
-        told += _bin_sentences(each, SINCE, lambda row: row.since_medication_h)
+        sentences += _bin_sentences(each, HOURS, lambda row: row.at.astimezone(zone).hour)
+        sentences += _bin_sentences(each, SINCE, lambda row: row.since_medication_h)
     if not any(
         row.since_medication_h is not None for each in facts.practised for row in each.within
     ):
-        told.append(gettext("Time since medication was not logged."))
-    return told
+        sentences.append(gettext("Time since medication was not logged."))
+    return sentences
 
 
 def _bin_sentences(each: PracticePeriod, bins: Sequence[Any], of: Callable[..., Any]) -> list[str]:

@@ -43,43 +43,43 @@ def draft_note(kind: str, facts: Facts) -> dict[str, str]:
 
 
 def _report_sentences(facts: Facts) -> list[str]:
-    told = []
+    sentences = []
     voices = Counter(session.voice for session in facts.sessions if session.voice)
     if facts.session and facts.session.voice:
-        told.append(
+        sentences.append(
             gettext("Voice today: {value}.").format(value=_voice_words(facts.session.voice))
         )
     elif voices:
         days = (f"{_voice_words(code)} {count}" for code, count in voices.most_common())
-        told.append(
+        sentences.append(
             gettext("Voice before practice, by session: {listed}.").format(listed=join_words(days))
         )
     efforts = facts.values_of(SelfReport.Kind.EFFORT)
     if efforts:
         low, high = min(efforts), max(efforts)
         if low == high:
-            told.append(gettext("Effort {plain} of 10.").format(plain=plain(low, 0)))
+            sentences.append(gettext("Effort {plain} of 10.").format(plain=plain(low, 0)))
         else:
-            told.append(
+            sentences.append(
                 gettext("Effort {plain} of 10 on average, {low} to {high}.").format(
                     plain=plain(fmean(efforts), 1), low=low, high=high
                 )
             )
-    told += _strain(facts)
-    told += _skipped(facts)
+    sentences += _strain(facts)
+    sentences += _skipped(facts)
     bothers = facts.values_of(SelfReport.Kind.BOTHER)
     if bothers:
-        told.append(
+        sentences.append(
             gettext("Bother from the voice: {words} of 10.").format(
                 words=", ".join(map(str, bothers))
             )
         )
-    told += [
+    sentences += [
         f"“{report.value}”" for report in facts.reports if report.kind == SelfReport.Kind.COMMENT
     ]
-    told += [f"“{answer['words']}”" for answer in facts.values_of(SelfReport.Kind.ANSWER)]
-    told += [stop_sentence(stop, facts.client.zone) for stop in facts.stops]
-    return told or [gettext("No further reports.")]
+    sentences += [f"“{answer['words']}”" for answer in facts.values_of(SelfReport.Kind.ANSWER)]
+    sentences += [stop_sentence(stop, facts.client.zone) for stop in facts.stops]
+    return sentences or [gettext("No further reports.")]
 
 
 STRAIN_PLACES = Words(
@@ -94,8 +94,8 @@ STRAIN_PLACES = Words(
 
 
 def _strain(facts: Facts) -> list[Any]:
-    asked = facts.values_of(SelfReport.Kind.STRAIN)
-    yes = [each.get("where", "") for each in asked if each["said"]]
+    answers = facts.values_of(SelfReport.Kind.STRAIN)
+    yes = [each.get("where", "") for each in answers if each["said"]]
     if yes:
         places = join_words(dict.fromkeys(STRAIN_PLACES[where] for where in yes if where))
         words = (
@@ -103,10 +103,10 @@ def _strain(facts: Facts) -> list[Any]:
             if places
             else gettext("Strain reported {yes} of {asked} times.")
         )
-        return [words.format(yes=len(yes), asked=len(asked), places=places)]
+        return [words.format(yes=len(yes), asked=len(answers), places=places)]
     return (
-        [gettext("No strain reported (asked {asked} times).").format(asked=len(asked))]
-        if asked
+        [gettext("No strain reported (asked {asked} times).").format(asked=len(answers))]
+        if answers
         else []
     )
 
@@ -128,17 +128,17 @@ def _skipped(facts: Facts) -> list[str]:
 
 
 def _measurement_sentences(facts: Facts) -> list[str]:
-    told = [_series(each) for each in facts.practised[:MOST_SERIES]]
+    sentences = [_series(each) for each in facts.practised[:MOST_SERIES]]
     more = len(facts.practised) - MOST_SERIES
     if more > 0:
-        told.append(
+        sentences.append(
             ngettext(
                 "{count} more task in the figures below.",
                 "{count} more tasks in the figures below.",
                 more,
             ).format(count=more)
         )
-    return (told or [gettext("No measurements.")]) + _activity_sentences(facts)
+    return (sentences or [gettext("No measurements.")]) + _activity_sentences(facts)
 
 
 def _activity_sentences(facts: Facts) -> list[str]:
@@ -155,8 +155,8 @@ def _activity_sentences(facts: Facts) -> list[str]:
             ).format(title=title, count=len(days))
         last = " ".join(days[-1].done) or gettext("no sets counted.")
         felt = Counter(words for day in days for words in day.felt)
-        said = ", ".join(f"{words} {count}" for words, count in felt.most_common())
-        found.append(f"{heading}: {last}{f' {said}.' if said else ''}")
+        felt_words = ", ".join(f"{words} {count}" for words, count in felt.most_common())
+        found.append(f"{heading}: {last}{f' {felt_words}.' if felt_words else ''}")
     return found
 
 
@@ -173,7 +173,7 @@ def _series(each: PracticePeriod) -> str:
         return gettext("{title}: {tries}, no measurements.").format(
             title=each.series.title, tries=tries
         )
-    told = [
+    phrases = [
         gettext("{tries}, median {median:.1f} {unit}, best {values:.1f} {unit}").format(
             tries=tries, median=median(values), unit=unit, values=max(values)
         )
@@ -181,16 +181,16 @@ def _series(each: PracticePeriod) -> str:
     judged = [row for row in each.within if row.outcome != Trial.Outcome.NOT_JUDGED]
     if judged:
         met = sum(row.outcome == Trial.Outcome.MET for row in judged)
-        told.append(gettext("{met} of {judged} on target").format(met=met, judged=len(judged)))
+        phrases.append(gettext("{met} of {judged} on target").format(met=met, judged=len(judged)))
     spreads = [row.spread_cents for row in each.within if row.spread_cents is not None]
     if spreads:
-        told.append(gettext("spread {median:.0f} cents").format(median=median(spreads)))
-    return f"{each.series.title}: {', '.join(told)}."
+        phrases.append(gettext("spread {median:.0f} cents").format(median=median(spreads)))
+    return f"{each.series.title}: {', '.join(phrases)}."
 
 
 def _meaning(facts: Facts) -> list[str]:
     """Return the change, its comparison, and its consequence."""
-    told = []
+    sentences = []
     for each in facts.practised[:MOST_SERIES]:
         course, figure = each.value.course, each.series.figure
         if course is None:
@@ -198,7 +198,7 @@ def _meaning(facts: Facts) -> list[str]:
         change, unit = course.planned, figure.unit
         if change is None or course.week_mean is None:
             if course.week_mean is not None and course.first_mean is not None:
-                told.append(_not_yet(each, course.week_mean, course.first_mean, unit))
+                sentences.append(_not_yet(each, course.week_mean, course.first_mean, unit))
             continue
         verdict, follows = _VERDICTS[_direction(course.week_mean, change, figure.better)]
         words = (
@@ -207,7 +207,7 @@ def _meaning(facts: Facts) -> list[str]:
                 "compared with the first weeks. Minimal detectable change: {plain_3} "
                 "{unit} (provisional). {follows}"
             )
-            if change.provisional
+            if change.is_provisional
             else gettext(
                 "{title}: {verdict}. The 7-day mean is {plain} {unit}, {plain_2} {unit} "
                 "compared with the first weeks. Minimal detectable change: {plain_3} "
@@ -219,15 +219,15 @@ def _meaning(facts: Facts) -> list[str]:
             verdict=verdict,
             plain=plain(course.week_mean, 1),
             unit=unit,
-            plain_2=plain(change.by, 1, signed=True),
+            plain_2=plain(change.by, 1, is_signed=True),
             plain_3=plain(change.limit, 1),
             follows=follows,
         )
         if course.trend:
             trend = f"{each.trend}; {each.mixed}" if each.mixed else each.trend
             line += " " + gettext("Trend: {trend}.").format(trend=trend)
-        told.append(line)
-    return told or [gettext("Too few measurements to assess change.")]
+        sentences.append(line)
+    return sentences or [gettext("Too few measurements to assess change.")]
 
 
 #: Verdict and consequence by direction of change.
@@ -266,9 +266,9 @@ def _not_yet(each: PracticePeriod, week: float, first: float, unit: str) -> str:
 
 
 def _next(facts: Facts) -> list[str]:
-    told = [_decided_words(each, facts.client) for each in facts.decisions]
-    told += [gettext("Proposed: {words}").format(words=words) for words in facts.proposed]
-    return [*told, *_programme(facts)]
+    sentences = [_decided_words(each, facts.client) for each in facts.decisions]
+    sentences += [gettext("Proposed: {words}").format(words=words) for words in facts.proposed]
+    return [*sentences, *_programme(facts)]
 
 
 def _decided_words(decision: Any, client: Any) -> str:
@@ -307,13 +307,13 @@ def _programme(facts: Facts) -> list[str]:
 
 def _course(facts: Facts) -> list[str]:
     count = len(facts.sessions)
-    told = [
+    sentences = [
         ngettext(
             "{first} to {last}: {count} session.", "{first} to {last}: {count} sessions.", count
         ).format(first=date_format(facts.first), last=date_format(facts.last), count=count)
     ]
     if facts.kept is not None:
-        told.append(
+        sentences.append(
             gettext("{due} sessions were due; adherence {kept:.0%}.").format(
                 due=facts.due, kept=facts.kept
             )
@@ -321,22 +321,24 @@ def _course(facts: Facts) -> list[str]:
     left = sum(each.ending == Session.Ending.LEFT for each in facts.sessions)
     stopped = sum(each.ending == Session.Ending.STOPPED for each in facts.sessions)
     if left or stopped:
-        told.append(
+        sentences.append(
             gettext("{left} ended early, {stopped} stopped.").format(left=left, stopped=stopped)
         )
-    return [*told, *_report_sentences(facts)]
+    return [*sentences, *_report_sentences(facts)]
 
 
 def _goals(facts: Facts) -> list[str]:
-    told = (
+    sentences = (
         [gettext("In the client’s words: “{goals}”").format(goals=facts.client.goals)]
         if facts.client.goals
         else []
     )
     for target in facts.client.targets.filter(kind="hold").order_by("-decided_at")[:1]:
         if (target.values or {}).get("goal_s"):
-            told.append(gettext("Hold goal: {goal_s:g} s.").format(goal_s=target.values["goal_s"]))
-    return told or [gettext("No goal on record.")]
+            sentences.append(
+                gettext("Hold goal: {goal_s:g} s.").format(goal_s=target.values["goal_s"])
+            )
+    return sentences or [gettext("No goal on record.")]
 
 
 def _first_and_last(facts: Facts) -> list[str]:
@@ -356,41 +358,41 @@ def _first_and_last(facts: Facts) -> list[str]:
 
 
 def _outcome(facts: Facts) -> list[str]:
-    told = _meaning(facts)
+    sentences = _meaning(facts)
     for target in facts.client.targets.filter(kind="hold").order_by("-decided_at")[:1]:
         goal = (target.values or {}).get("goal_s")
         bests = [
             course.best
             for each in facts.practised
-            if kind_of(each.series.measure).steady
+            if kind_of(each.series.measure).can_be_steady
             and (course := each.value.course)
             and course.best is not None
         ]
         if goal and bests:
             reached = "reached" if max(bests) >= goal else gettext("not reached")
-            told.append(
+            sentences.append(
                 gettext("Longest hold {bests:.1f} s; goal of {goal:g} s {reached}.").format(
                     bests=max(bests), goal=goal, reached=reached
                 )
             )
-    return told
+    return sentences
 
 
 def _question(facts: Facts) -> list[str]:
     client = facts.client
-    told = (
+    sentences = (
         [gettext("Referred for: {referral_reason}").format(referral_reason=client.referral_reason)]
         if client.referral_reason
         else []
     )
     if client.laryngeal_finding:
         on = f" ({full_day(client.examined_on)})" if client.examined_on else ""
-        told.append(
+        sentences.append(
             gettext("Last finding{on}: {laryngeal_finding}").format(
                 on=on, laryngeal_finding=client.laryngeal_finding
             )
         )
-    return told or [gettext("The referral question is not on record. Enter it here.")]
+    return sentences or [gettext("The referral question is not on record. Enter it here.")]
 
 
 _MAKERS = {

@@ -131,7 +131,7 @@ def _practised_sessions(
     read = trials_of(client, every)
     efforts = efforts_of(client, every, zone)
     for series in every:
-        so_far = [row for row in read if row.task in series.asked and row.at < ends]
+        so_far = [row for row in read if row.task in series.targets and row.at < ends]
         within = [
             row
             for row in so_far
@@ -142,9 +142,9 @@ def _practised_sessions(
         own = [
             (key, day, value)
             for task, key, day, value in efforts
-            if task in series.asked and day <= last
+            if task in series.targets and day <= last
         ]
-        lines = figures.lines_of(series, so_far, own, today=last, planned=True)
+        lines = figures.lines_of(series, so_far, own, today=last, is_planned=True)
         course = lines[0].course
         found.append(
             PracticePeriod(

@@ -25,7 +25,7 @@ CHART_HEIGHT = 240
 ID_LETTERS = 8
 
 
-def figures_under(facts: Facts, *, charts: bool) -> dict:
+def figures_under(facts: Facts, *, has_charts: bool) -> dict:
     """Return plain values that can be stored as JSON."""
     return {
         "tables": [
@@ -37,7 +37,7 @@ def figures_under(facts: Facts, *, charts: bool) -> dict:
                 ],
                 "trend": each.trend,
                 "mixed": each.mixed,
-                "chart": _chart(each, facts) if charts else "",
+                "chart": _chart(each, facts) if has_charts else "",
             }
             for each in facts.practised[:MOST_SERIES]
         ],

@@ -38,16 +38,16 @@ def shut_out(request: HttpRequest) -> JsonResponse:
     A disabled device deletes its data, unless a new link exists with which encrypted entries can be
     sent."""
     holder = holder_of(request.headers.get("X-Practice-Page", ""))
-    if holder is None or holder.stands:
+    if holder is None or holder.can_send:
         return JsonResponse(
             {"state": "signed_out", "sentence": gettext("Sign in again.")}, status=401
         )
-    told = {
+    answer = {
         "state": "closed",
-        "sentence": REPLACED if holder.replaced else CLOSED,
-        "keeps": holder.replaced,
+        "sentence": REPLACED if holder.is_replaced else CLOSED,
+        "keeps": holder.is_replaced,
     }
-    closed = JsonResponse(told, status=410)
-    if not holder.replaced:
+    closed = JsonResponse(answer, status=410)
+    if not holder.is_replaced:
         closed["Clear-Site-Data"] = CLEARS
     return closed

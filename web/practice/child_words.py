@@ -19,7 +19,7 @@ def child_sentence(trial: Trial, *, note_name: Any) -> str:
     if trial.total_s is None:
         return result_sentence(trial, note_name=note_name)
     seconds = round(trial.drawn_s)
-    if not kind_of(trial.task.measure).steady:
+    if not kind_of(trial.task.measure).can_be_steady:
         words = ngettext("That took {seconds} second.", "That took {seconds} seconds.", seconds)
         return words.format(seconds=seconds)
     words = ngettext(

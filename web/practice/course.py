@@ -49,19 +49,19 @@ class CourseDrawing:
         return TOP
 
 
-def course(asked: PrescribedRow) -> CourseDrawing:
+def course(prescribed: PrescribedRow) -> CourseDrawing:
     """Return the course to follow; cents are relative to the clinic's A4, like the live track."""
-    client = asked.task.programme.client
-    item, task = asked.item, asked.shipped
+    client = prescribed.task.programme.client
+    item, task = prescribed.item, prescribed.shipped
     line = line_of(item, task) if item and task else []
     notes = notes_of(item, task) if item and task else ()
-    pattern = kind_of(asked.task.measure).follows and bool(line)
+    pattern = kind_of(prescribed.task.measure).is_followed and bool(line)
     rounds = rounds_of(item, task) if item and task and pattern else ()
     played = [note.midi for note, _ in line if note] if pattern else notes
     middle = USUAL_MIDI[Client.Voice(client.voice)]
     low = (min(played) - MARGIN_ST) if played else middle - OWN_ST
     high = (max(played) + MARGIN_ST) if played else middle + OWN_ST
-    seconds = asked.seconds if rounds or not pattern else sum(each for _, each in line)
+    seconds = prescribed.seconds if rounds or not pattern else sum(each for _, each in line)
     px_per_s = (WIDTH - LEFT) / max(2.0, seconds * SPARE)
     px_per_st = (BOTTOM - TOP) / (high - low)
     a4_shift = 12 * log2(client.clinic.a4_hz / A4_HZ)
@@ -82,10 +82,10 @@ def course(asked: PrescribedRow) -> CourseDrawing:
 
     guides = []
     if pattern:
-        beat = beat_s(asked.params)
+        beat = beat_s(prescribed.params)
         guides = [stepped(line_of_round(each, beat)) for each in rounds] or [stepped(line)]
     elif len(notes) > 1:
-        guides = [_way(asked, notes, seconds, x, y)]
+        guides = [_way(prescribed, notes, seconds, x, y)]
     spelling = Spelling(client.spelling)
     marked = sorted(set(played)) if played else [middle - 12, middle, middle + 12]
     named = [Note(midi).name(spelling) for midi in (played[0], played[-1])] if played else []
@@ -106,13 +106,17 @@ def course(asked: PrescribedRow) -> CourseDrawing:
 
 
 def _way(
-    asked: PrescribedRow, notes: Any, seconds: float, x: Callable[..., Any], y: Callable[..., Any]
+    prescribed: PrescribedRow,
+    notes: Any,
+    seconds: float,
+    x: Callable[..., Any],
+    y: Callable[..., Any],
 ) -> str:
     """Return a glide as it is to go: one way, or there and back as often as its shape has it."""
-    if asked.shipped is None or asked.shipped.shape != "up_and_down":
+    if prescribed.shipped is None or prescribed.shipped.shape != "up_and_down":
         return f"M{x(0)} {y(notes[0])}L{x(seconds)} {y(notes[-1])}"
     low, high = min(notes), max(notes)
-    hills = HILLS if asked.shipped.pair and asked.shipped.pair[0] == "hills" else 1
+    hills = HILLS if prescribed.shipped.pair and prescribed.shipped.pair[0] == "hills" else 1
     sweeps = max(hills, round(seconds / A_SWEEP_S)) if seconds > LONG_TRY_S else hills
     path, each = f"M{x(0)} {y(low)}", seconds / sweeps
     for number in range(sweeps):

@@ -92,10 +92,14 @@ class ChoosePinForm(PinForm):
     def clean(self) -> Any:
         """Require both to be equal."""
         super().clean()
-        said = self.cleaned_data
-        if said.get("pin") and said.get("again") and said["pin"] != said["again"].strip():
+        cleaned = self.cleaned_data
+        if (
+            cleaned.get("pin")
+            and cleaned.get("again")
+            and cleaned["pin"] != cleaned["again"].strip()
+        ):
             self.add_error("again", gettext("The two PINs are different. Type both again."))
-        return said
+        return cleaned
 
 
 class ReplacePinForm(ChoosePinForm):

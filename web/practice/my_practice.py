@@ -98,7 +98,7 @@ def held_progress(
 ) -> list[HeldProgress]:
     """Return the progress of each held sound of a programme, in its order. A sound is followed over
     all versions by its measure, sound and note."""
-    tasks = [task for task in programme.tasks.all() if kind_of(task.measure).steady]
+    tasks = [task for task in programme.tasks.all() if kind_of(task.measure).can_be_steady]
     for task in tasks:
         task.programme = programme
     programme.client = client
@@ -149,7 +149,7 @@ def _days_of(
         return {}
     rows = (
         Trial.objects.counted()
-        .filter(client=client, task__measure__in=measures_with("steady"), role="")
+        .filter(client=client, task__measure__in=measures_with("can_be_steady"), role="")
         .exclude(total_s=None)
         .values_list(
             "task__measure",

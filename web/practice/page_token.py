@@ -32,16 +32,16 @@ class Holder:
     Attributes:
         client: whose programme the page shows.
         by: who was signed in when the page was made; None where that account is gone.
-        stands: whether the page may still send: the account is active, and its link is still the
+        can_send: whether the page may still send: the account is active, and its link is still the
             one that the page was made under, or the colleague still sees the client.
-        replaced: whether there is another link in its place: what waits on the device can be sent
-            under that one.
+        is_replaced: whether there is another link in its place: what waits on the device can be
+            sent under that one.
     """
 
     client: Client
     by: User | None
-    stands: bool
-    replaced: bool = False
+    can_send: bool
+    is_replaced: bool = False
 
 
 def page_token(client: Client, *, by: User) -> str:
@@ -64,13 +64,13 @@ def holder_of(token: Any) -> Holder | None:
         return None
     by = User.objects.filter(pk=by_pk).first()
     if by is None or not by.is_active or client.archived_at is not None:
-        return Holder(client, by, stands=False)
+        return Holder(client, by, can_send=False)
     link = link_of(client, by) if by.practises else None
     if link is not None and link.practice_code:
         is_same = issue == _issue_of(link)
-        return Holder(client, by, stands=is_same, replaced=not is_same)
+        return Holder(client, by, can_send=is_same, is_replaced=not is_same)
     leads = by.leads_sessions and by.visible_clients().filter(pk=client.pk).exists()
-    return Holder(client, by, stands=leads)
+    return Holder(client, by, can_send=leads)
 
 
 def _signed_by_the_site(by_site: str) -> Any:

@@ -104,7 +104,7 @@ PHASES = WordList(
 
 
 def session_plan(
-    programme: ProgrammeVersion, *, client: Client, clinic_mode: bool = False
+    programme: ProgrammeVersion, *, client: Client, is_in_clinic: bool = False
 ) -> tuple[dict, dict]:
     """Return the plan for the device as plain JSON values, and each task's picture."""
     catalogue = all_tasks(client.clinic)
@@ -137,12 +137,12 @@ def session_plan(
     answers = prescribed.answers if prescribed else USUAL_ANSWERS
     by_strand = _strand_plans(programme, blocks, catalogue, client)
     is_child = wording_of(programme) == CHILD
-    said = client.stops.filter(cancelled_at=None).values_list("flags", flat=True)
-    dizzy = sum(Flag.LIGHT_HEADED in flags for flags in said)
+    reported = client.stops.filter(cancelled_at=None).values_list("flags", flat=True)
+    dizzy = sum(Flag.LIGHT_HEADED in flags for flags in reported)
     return {
         "client": client.pk,
         "version": programme.version,
-        "clinic": clinic_mode,
+        "clinic": is_in_clinic,
         "made_at": timezone.now().isoformat(),
         "paused": is_paused(client),
         # Last day of voice rest: a device uses its own date, also offline.
@@ -197,7 +197,11 @@ def _strand_plans(
     if prescribed is None:
         alone = [
             PlannedItem(
-                each["id"], each["family"], loud=False, short=True, in_seconds=each["in_seconds"]
+                each["id"],
+                each["family"],
+                is_loud=False,
+                is_short=True,
+                is_in_seconds=each["in_seconds"],
             )
             for each in blocks
         ]
@@ -206,7 +210,7 @@ def _strand_plans(
     found = planned_items(prescribed, catalogue, person, cautions=client.caution_codes)
     in_seconds = {each["id"]: each["in_seconds"] for each in blocks}
     planned = {
-        id: replace(found[id], in_seconds=in_seconds[id]) for id in in_seconds if id in found
+        id: replace(found[id], is_in_seconds=in_seconds[id]) for id in in_seconds if id in found
     }
     return [
         (strand, [planned[i.id] for i in strand.programme.items if i.id in planned])
@@ -217,7 +221,11 @@ def _strand_plans(
 def _planned_alone(block: Any) -> PlannedItem:
     """Return a single held sound: the whole session, on every day."""
     return PlannedItem(
-        block["id"], block["family"], loud=False, short=True, in_seconds=block["in_seconds"]
+        block["id"],
+        block["family"],
+        is_loud=False,
+        is_short=True,
+        is_in_seconds=block["in_seconds"],
     )
 
 
@@ -231,7 +239,7 @@ def _session(strand: Strand | None, planned: list[PlannedItem]) -> dict:
         "a_day": led.a_day,
         "sort": led.sort.value,
         "orders": {
-            f"{day.value}:{sort.value}": [[turn.id, turn.again] for turn in turns]
+            f"{day.value}:{sort.value}": [[turn.id, turn.is_repeat] for turn in turns]
             for (day, sort), turns in led.orders.items()
         },
     }
@@ -254,7 +262,7 @@ def _flags(client: Client, dizzy_before: int, *, is_child: bool) -> dict[str, An
             "adult": CLIENT_FLAGS[flag] if is_child else "",
             "advice": CLIENT_ADVICE[TIERS[flag]].format(emergency_number=number),
             "ends": found.ends_session,
-            "pauses": found.pauses,
+            "pauses": found.pauses_practice,
             "urgent": TIERS[flag] is Tier.EMERGENCY,
             "asked": flag in ASKABLE,
         }
@@ -263,11 +271,13 @@ def _flags(client: Client, dizzy_before: int, *, is_child: bool) -> dict[str, An
     }
 
 
-def _lines(asked: PrescribedRow) -> list[str]:
+def _lines(prescribed: PrescribedRow) -> list[str]:
     """Return the instruction, worded as the version says."""
-    if asked.shipped is None or asked.item is None:
-        return [instruction(asked.task)]
-    return list(client_lines(asked.item, asked.shipped, wording_of(asked.task.programme)))
+    if prescribed.shipped is None or prescribed.item is None:
+        return [instruction(prescribed.task)]
+    return list(
+        client_lines(prescribed.item, prescribed.shipped, wording_of(prescribed.task.programme))
+    )
 
 
 def _block(item_id: str, tasks: list[PrescribedRow], cautions: frozenset[Any]) -> dict | None:
@@ -275,18 +285,18 @@ def _block(item_id: str, tasks: list[PrescribedRow], cautions: frozenset[Any]) -
     shipped, measure = first.shipped, first.task.measure
     if first.item and shipped is None:
         return None  # A deleted task of the clinic; the handout still has it.
-    item, alone = first.asking.setting, first.item is None
+    item, alone = first.prescribed_item.setting, first.item is None
     kind = kind_of(measure)
-    heard = kind.is_heard
+    is_heard = kind.is_heard
     block = {
         "id": item_id,
-        "target_per_session": kind.target_per_session,
-        "heard": heard,
+        "target_per_session": kind.has_session_target,
+        "heard": is_heard,
         **_catalogue_facts(shipped),
         # A gentler day reduces seconds, where the task has them.
         "in_seconds": kind.can_be_shorter,
         "short": alone or item.short,
-        "name": title_of(first) if shipped is None or not kind.steady else shipped.name,
+        "name": title_of(first) if shipped is None or not kind.can_be_steady else shipped.name,
         "lines": _lines(first),
         "picture": _picture(first),
         "depth_cm": first.params.get("depth_cm"),
@@ -298,17 +308,17 @@ def _block(item_id: str, tasks: list[PrescribedRow], cautions: frozenset[Any]) -
         "feedback": item.feedback,
         "sip": item.sip,
         "rest_s": rest_s(cautions),
-        "ends_after_s": end_silence_s(first.asking),
+        "ends_after_s": end_silence_s(first.prescribed_item),
         "ends_at_s": first.seconds if first.seconds > LONG_TRY_S else None,
         "level": item.floor is not None or item.ceiling is not None,
         "contrast": item.contrast,
-        "model": model_of(first.asking),
-        "beat": asdict(beat) if (beat := beat_of(first.asking)) else None,
-        "phases": list(PHASES) if is_led_in_phases(first.asking) else [],
+        "model": model_of(first.prescribed_item),
+        "beat": asdict(beat) if (beat := beat_of(first.prescribed_item)) else None,
+        "phases": list(PHASES) if is_led_in_phases(first.prescribed_item) else [],
         "turns": [_turn(each) for each in tasks],
     }
-    block["told"] = _counting_names(counted_task(first.asking)) if not heard else None
-    if kind.by_line and shipped:
+    block["told"] = _counting_names(counted_task(first.prescribed_item)) if not is_heard else None
+    if kind.is_by_line and shipped:
         block["say"] = [_pieces(line) for line in lines_of(item, shipped)]
     elif shipped and shipped.material and not alone:
         texts = material_of(item, shipped)
@@ -337,31 +347,31 @@ def _catalogue_facts(task: Task | None) -> dict:
 
 
 def _pieces(line: tuple[Any, ...]) -> list[dict[str, Any]]:
-    return [{"words": piece.words, "strong": piece.strong} for piece in line]
+    return [{"words": piece.words, "strong": piece.is_strong} for piece in line]
 
 
-def _picture(asked: PrescribedRow) -> dict | None:
+def _picture(prescribed: PrescribedRow) -> dict | None:
     """Return the picture to describe for the page; None if there is none."""
-    pk = asked.item.picture if asked.item else None
-    clinic = asked.task.programme.client.clinic
+    pk = prescribed.item.picture if prescribed.item else None
+    clinic = prescribed.task.programme.client.clinic
     found = clinic.pictures.filter(pk=pk).only("pk", "alt").first() if pk else None
     if found is None:
         return None
     return {"url": reverse("record:picture", args=[found.pk]), "alt": found.alt}
 
 
-def _turn(asked: PrescribedRow) -> dict:
+def _turn(prescribed: PrescribedRow) -> dict:
     """Return one row of results: a task on its note, with its number of trials."""
-    led = led_task(asked.asking, reference_s=settings.REFERENCE_TONE_S)
-    name = note_name(asked.task) or ""
-    is_child = wording_of(asked.task.programme) == CHILD
+    led = led_task(prescribed.prescribed_item, reference_s=settings.REFERENCE_TONE_S)
+    name = note_name(prescribed.task) or ""
+    is_child = wording_of(prescribed.task.programme) == CHILD
     return {
-        "task": asked.task.pk,
+        "task": prescribed.task.pk,
         # The name of a note says nothing to a child.
-        "title": title_of(asked, note=None if is_child else name or None),
+        "title": title_of(prescribed, note=None if is_child else name or None),
         "note": name,
         "tone": led.tone,
-        "rounds": [_round(asked, each) for each in led.rounds],
+        "rounds": [_round(prescribed, each) for each in led.rounds],
         "seconds": led.seconds,
         "row": led.row,
         "gentler": asdict(led.gentler) if led.gentler else None,
@@ -369,13 +379,13 @@ def _turn(asked: PrescribedRow) -> dict:
     }
 
 
-def _round(asked: PrescribedRow, each: LedRound) -> dict:
+def _round(prescribed: PrescribedRow, each: LedRound) -> dict:
     """Return one round of a pattern as it is announced, played and followed."""
-    spelling = Spelling(asked.task.programme.client.spelling)
+    spelling = Spelling(prescribed.task.programme.client.spelling)
     return {
         **asdict(each),
         "starts_on": each.starts_on.name(spelling),
-        "cue": asked.item.pattern.cue if asked.item else "",
+        "cue": prescribed.item.pattern.cue if prescribed.item else "",
     }
 
 

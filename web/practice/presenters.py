@@ -126,27 +126,27 @@ class LiveTrace:
 #: Measures with a live reed; those with a course are drawn over time.
 
 
-def stage(asked: PrescribedRow, tries: list[Any]) -> dict[str, Any]:
+def stage(prescribed: PrescribedRow, tries: list[Any]) -> dict[str, Any]:
     """Return everything the middle of the practice screen shows of one task."""
-    task = asked.task
+    task = prescribed.task
     counted = [trial for trial in tries if trial.total_s is not None]
     drawn = kind_of(task.measure).drawn
     common: dict[str, Any] = {
         "task": task,
         "note": note_name(task),
-        "target_s": asked.seconds,
+        "target_s": prescribed.seconds,
         "straight": drawn is DrawingKind.STRAIGHT,
         "done": len(counted),
         "to_go": max(0, task.tries - len(counted)),
     }
     if drawn in (DrawingKind.REED, DrawingKind.STRAIGHT):
-        target = asked.seconds
+        target = prescribed.seconds
         common["traces"] = [
             _live_trace("wide", 1200, 450, 660, 0.9, task, counted, target),
             _live_trace("narrow", 360, 330, 236, 0.54, task, counted, target),
         ]
     elif drawn is DrawingKind.COURSE:
-        common["course"] = course(asked)
+        common["course"] = course(prescribed)
     return common
 
 
@@ -160,7 +160,7 @@ def trial_card(trial: Trial) -> dict[str, Any]:
         "trial": trial,
         "sentence": result_sentence(trial, note_name=note_name(trial.task)),
         "parts": parts,
-        "reasons": reasons(trial.reasons, of_a_hold=kind_of(trial.task.measure).steady),
+        "reasons": reasons(trial.reasons, is_hold=kind_of(trial.task.measure).can_be_steady),
     }
 
 

@@ -39,11 +39,11 @@ def result_sentence(trial: Trial, *, note_name: Any) -> str:
     other = _words_for_figures(trial) or _OTHERS.get(trial.task.measure)
     if other and trial.figures:
         return other(trial)
-    told = [_length(trial), _steadiness(trial), _pitch(trial, note_name)]
-    told += [_end(trial), _level(trial), *_limits(trial), _breaks(len(trial.breaks))]
+    phrases = [_length(trial), _steadiness(trial), _pitch(trial, note_name)]
+    phrases += [_end(trial), _level(trial), *_limits(trial), _breaks(len(trial.breaks))]
     if trial.source in (trial.Source.STOPWATCH, trial.Source.PAPER):
-        told.append(gettext("timed by hand"))
-    parts = ", ".join(part for part in told if part)
+        phrases.append(gettext("timed by hand"))
+    parts = ", ".join(part for part in phrases if part)
     if not trial.asked_s:
         return f"{parts}."
     return gettext("{result}; target {asked_s:g} s.").format(result=parts, asked_s=trial.asked_s)
@@ -109,37 +109,37 @@ AFTER_BREATH = Words(
 
 def reported_words(figures: dict[str, Any]) -> str:
     """Return the client's reported figures in words."""
-    told = [
+    phrases = [
         number_with_unit(figures[name], unit)
         for name, unit in COUNTED_UNITS.items()
         if name in figures
     ]
     if figures.get("ticks"):
-        told.append(", ".join(figures["ticks"]))
-    value = ", ".join(told) or gettext("nothing was ticked")
+        phrases.append(", ".join(figures["ticks"]))
+    value = ", ".join(phrases) or gettext("nothing was ticked")
     return gettext("Done: {value}.").format(value=value)
 
 
 def _glide(trial: Trial) -> str:
     figures = trial.figures
-    told = [
+    phrases = [
         gettext("{semitones:.0f} semitones in {total_s:.1f} seconds").format(
             semitones=figures["semitones"], total_s=trial.total_s
         )
     ]
-    told += [words for words in (_level(trial),) if words]
-    told.append(_breaks(len(trial.breaks)) or gettext("without a break"))
-    told += [
+    phrases += [words for words in (_level(trial),) if words]
+    phrases.append(_breaks(len(trial.breaks)) or gettext("without a break"))
+    phrases += [
         WHY[VerdictReason.WRONG_WAY]
         for part in trial.parts
         if part["why"] == VerdictReason.WRONG_WAY
     ]
     if figures.get("circles", 0) > 1:
-        told.append(gettext("{circles} times up and down").format(circles=figures["circles"]))
+        phrases.append(gettext("{circles} times up and down").format(circles=figures["circles"]))
     if figures["jumps"]:
         count = len(figures["jumps"])
-        told.append(ngettext("one jump", "{count} jumps", count).format(count=count))
-    return f"{', '.join(told)}."
+        phrases.append(ngettext("one jump", "{count} jumps", count).format(count=count))
+    return f"{', '.join(phrases)}."
 
 
 def _pattern(trial: Trial) -> str:
@@ -178,7 +178,7 @@ def _script(trial: Trial) -> str:
 def _rhythm(trial: Any) -> Any:
     """Return pulses, bursts and air before voice: the count, then met or not."""
     figures = trial.figures
-    told = (
+    phrases = (
         [
             gettext("{pulses} of {pulses_asked}").format(
                 pulses=figures["pulses"], pulses_asked=figures["pulses_asked"]
@@ -188,15 +188,17 @@ def _rhythm(trial: Any) -> Any:
         else []
     )
     if figures.get("rest_s"):
-        told.append(gettext("then {rest_s:.1f} seconds").format(rest_s=figures["rest_s"]))
+        phrases.append(gettext("then {rest_s:.1f} seconds").format(rest_s=figures["rest_s"]))
     if "air_s" in figures:
-        told.append(
+        phrases.append(
             gettext("air for {air_s:.1f} seconds, then voice for {voiced_s:.1f}").format(
                 air_s=figures["air_s"], voiced_s=figures["voiced_s"]
             )
         )
-    told += [WHY[VerdictReason(part["why"])] for part in trial.parts if part["part"] != Aspect.AIR]
-    return f"{', '.join(told)}."
+    phrases += [
+        WHY[VerdictReason(part["why"])] for part in trial.parts if part["part"] != Aspect.AIR
+    ]
+    return f"{', '.join(phrases)}."
 
 
 def _words_for_figures(trial: Trial) -> Callable[..., Any] | None:
@@ -208,7 +210,7 @@ def _words_for_figures(trial: Trial) -> Callable[..., Any] | None:
 def _start_words(trial: Trial) -> str:
     """Return a start on its beat: how early or late."""
     late = trial.figures["late_ms"]
-    told = [
+    phrases = [
         gettext("{total_s:.1f} seconds").format(total_s=trial.total_s),
         *(WHY[VerdictReason(part["why"])] for part in trial.parts),
     ]
@@ -218,15 +220,15 @@ def _start_words(trial: Trial) -> str:
             if late > 0
             else gettext("{seconds:.1f} seconds early")
         )
-        told.append(words.format(seconds=abs(late) / 1000))
-    return f"{', '.join(told)}."
+        phrases.append(words.format(seconds=abs(late) / 1000))
+    return f"{', '.join(phrases)}."
 
 
 def _air_words(trial: Trial) -> str:
     """Return the words for air alone, or for a voice without a known beat."""
-    told = [gettext("{total_s:.1f} seconds").format(total_s=trial.total_s)]
-    told += [WHY[VerdictReason(part["why"])] for part in trial.parts]
-    return f"{', '.join(told)}."
+    phrases = [gettext("{total_s:.1f} seconds").format(total_s=trial.total_s)]
+    phrases += [WHY[VerdictReason(part["why"])] for part in trial.parts]
+    return f"{', '.join(phrases)}."
 
 
 #: Do not give a figure for a start this close to its beat, milliseconds.

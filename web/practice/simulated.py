@@ -63,7 +63,7 @@ COMFORTABLE_DBFS, STRONG_DBFS = -26.0, -14.0
 
 
 def simulated_clip(
-    asked: PrescribedRow,
+    prescribed: PrescribedRow,
     *,
     manner: str,
     seed: int,
@@ -74,11 +74,11 @@ def simulated_clip(
     same take."""
     if manner == "silent":
         return render((Silence(2.5),), room=ROOM, rate_hz=rate_hz, seed=seed)
-    made: Any = SIMULATED[asked.asking.kind]
+    made: Any = SIMULATED[prescribed.prescribed_item.kind]
     if made is _held_clip:
-        return _held_clip(asked, manner, seed, rate_hz)
+        return _held_clip(prescribed, manner, seed, rate_hz)
     _, share, _ = MANNERS[manner]
-    sung = made(asked, share, number) if made is _pattern else made(asked, share)
+    sung = made(prescribed, share, number) if made is _pattern else made(prescribed, share)
     parts = (Silence(0.5), *sung, Silence(2.4))
     return render(parts, room=ROOM, rate_hz=rate_hz, seed=seed)
 
@@ -89,17 +89,17 @@ def comfortable_clip(client: Client, *, seed: int, rate_hz: int = 48_000) -> Cli
     return render((Silence(0.5), voice, Silence(1.4)), room=ROOM, rate_hz=rate_hz, seed=seed)
 
 
-def _held_clip(asked: PrescribedRow, manner: str, seed: int, rate_hz: int) -> Clip:
-    task = asked.task
+def _held_clip(prescribed: PrescribedRow, manner: str, seed: int, rate_hz: int) -> Clip:
+    task = prescribed.task
     _, share, changed = MANNERS[manner]
     changes: dict[str, Any] = dict(changed)
     cents = changes.pop("pitch_cents", 0.0)
     break_at = changes.pop("break_at", None)
     # Holds differ by up to 6 %, as real ones do.
-    hold_s = max(0.4, asked.seconds * share * (0.94 + 0.12 * ((seed * 37) % 100) / 100))
+    hold_s = max(0.4, prescribed.seconds * share * (0.94 + 0.12 * ((seed * 37) % 100) / 100))
     if break_at is not None:
         changes["breaks"] = ((hold_s * break_at, 0.14),)
-    loud = asked.shipped is not None and asked.shipped.is_loud
+    loud = prescribed.shipped is not None and prescribed.shipped.is_loud
     voice = VoicedPart(
         seconds=hold_s,
         pitch_hz=(note_hz(task) or OWN_HZ) * 2 ** ((cents + seed % 13 - 6) / 1200),
@@ -111,21 +111,25 @@ def _held_clip(asked: PrescribedRow, manner: str, seed: int, rate_hz: int) -> Cl
     return speak(held, rate_hz=rate_hz)
 
 
-def _hiss(asked: PrescribedRow, share: float) -> tuple[Hiss]:
-    return (Hiss(max(0.6, asked.seconds * share)),)
+def _hiss(prescribed: PrescribedRow, share: float) -> tuple[Hiss]:
+    return (Hiss(max(0.6, prescribed.seconds * share)),)
 
 
-def _s_to_z(asked: PrescribedRow, share: float) -> tuple[Hiss, VoicedPart]:
-    each = float(asked.params.get("s_s", 3.0)) * share
+def _s_to_z(prescribed: PrescribedRow, share: float) -> tuple[Hiss, VoicedPart]:
+    each = float(prescribed.params.get("s_s", 3.0)) * share
     return Hiss(each), VoicedPart(each, OWN_HZ, vowel="ee", level_dbfs=COMFORTABLE_DBFS)
 
 
-def _glide(asked: PrescribedRow, share: float) -> tuple[Any, ...]:
-    notes = notes_of(asked.item, asked.shipped) if asked.item and asked.shipped else ()
+def _glide(prescribed: PrescribedRow, share: float) -> tuple[Any, ...]:
+    notes = (
+        notes_of(prescribed.item, prescribed.shipped)
+        if prescribed.item and prescribed.shipped
+        else ()
+    )
     ends = [Note(midi).hz() for midi in (notes[0], notes[-1])] if notes else [140.0, 280.0]
-    seconds = max(1.5, asked.seconds * min(1.0, share))
-    shape = asked.shipped.shape if asked.shipped else ""
-    if asked.asking.breath_inside == "required":
+    seconds = max(1.5, prescribed.seconds * min(1.0, share))
+    shape = prescribed.shipped.shape if prescribed.shipped else ""
+    if prescribed.prescribed_item.breath_inside == "required":
         return _there_and_back(seconds / 2, sorted(ends))
     if seconds > LONG_TRY_S:
         return _circles(seconds, sorted(ends))
@@ -162,21 +166,23 @@ def _circles(seconds: float, ends: list[float]) -> tuple[Any, ...]:
     return tuple(parts)
 
 
-def _delay_to_beat(asked: PrescribedRow, share: float) -> tuple[Silence, VoicedPart]:
+def _delay_to_beat(prescribed: PrescribedRow, share: float) -> tuple[Silence, VoicedPart]:
     """Delay the sound to the first beat of the next bar, with human accuracy."""
-    beat_s = 60.0 / float(asked.params.get("tempo", 90.0))
+    beat_s = 60.0 / float(prescribed.params.get("tempo", 90.0))
     return (
         Silence(BAR * beat_s - 0.02),
-        VoicedPart(1.2, note_hz(asked.task) or OWN_HZ, level_dbfs=COMFORTABLE_DBFS, vowel=HUMMED),
+        VoicedPart(
+            1.2, note_hz(prescribed.task) or OWN_HZ, level_dbfs=COMFORTABLE_DBFS, vowel=HUMMED
+        ),
     )
 
 
-def _pattern(asked: PrescribedRow, share: float, number: Any = None) -> tuple[Any, ...]:
-    item, task = asked.item, asked.shipped
+def _pattern(prescribed: PrescribedRow, share: float, number: Any = None) -> tuple[Any, ...]:
+    item, task = prescribed.item, prescribed.shipped
     line = line_of(item, task, number=number) if item and task else []
     if not line:
         return (Hiss(2.0),)
-    a4_hz = asked.task.programme.client.clinic.a4_hz
+    a4_hz = prescribed.task.programme.client.clinic.a4_hz
     parts: list[VoicedPart | Silence] = []
     course: list[tuple[float, float]] = []
     at = 0.0
@@ -193,23 +199,23 @@ def _pattern(asked: PrescribedRow, share: float, number: Any = None) -> tuple[An
     return tuple(parts)
 
 
-def _pulses(asked: PrescribedRow, share: float) -> tuple[Any, ...]:
-    beat_s = 60.0 / float(asked.params.get("tempo", 90.0))
-    count = max(1, round(float(asked.params.get("pulses", 8)) * share))
+def _pulses(prescribed: PrescribedRow, share: float) -> tuple[Any, ...]:
+    beat_s = 60.0 / float(prescribed.params.get("tempo", 90.0))
+    count = max(1, round(float(prescribed.params.get("pulses", 8)) * share))
     return tuple(part for _ in range(count) for part in (Hiss(0.4 * beat_s), Silence(0.6 * beat_s)))
 
 
-def _bursts(asked: PrescribedRow, share: float) -> tuple[Any, ...]:
+def _bursts(prescribed: PrescribedRow, share: float) -> tuple[Any, ...]:
     short = tuple(part for _ in range(4) for part in (Hiss(0.25), Silence(0.3)))
     return (*short, Hiss(max(1.5, 4.0 * share)))
 
 
-def _air_then_voice(asked: PrescribedRow, share: float) -> tuple[Hiss, VoicedPart]:
+def _air_then_voice(prescribed: PrescribedRow, share: float) -> tuple[Hiss, VoicedPart]:
     return Hiss(1.0, level_dbfs=-38.0), VoicedPart(3.0 * share, OWN_HZ, level_dbfs=COMFORTABLE_DBFS)
 
 
-def _script(asked: PrescribedRow, share: float) -> tuple[Talk]:
-    loud = asked.shipped is not None and asked.shipped.is_loud
+def _script(prescribed: PrescribedRow, share: float) -> tuple[Talk]:
+    loud = prescribed.shipped is not None and prescribed.shipped.is_loud
     level = STRONG_DBFS if loud else COMFORTABLE_DBFS
     return (Talk(2.5 * share, pitch_hz=OWN_HZ, level_dbfs=level),)
 

@@ -30,7 +30,7 @@ def tablet_of(request: HttpRequest) -> Tablet | None:
     return Tablet.objects.filter(pk=pk, ended_at=None).select_related("clinic").first()
 
 
-def is_now(response: HttpResponse, tablet: Tablet, *, secure: bool) -> HttpResponse:
+def is_now(response: HttpResponse, tablet: Tablet, *, is_secure: bool) -> HttpResponse:
     """Make the device that receives this response the shared tablet."""
     response.set_signed_cookie(
         COOKIE,
@@ -39,7 +39,7 @@ def is_now(response: HttpResponse, tablet: Tablet, *, secure: bool) -> HttpRespo
         max_age=KEPT_S,
         httponly=True,
         samesite="Lax",
-        secure=secure,
+        secure=is_secure,
     )
     return response
 

@@ -191,16 +191,16 @@ def instruction(task: PrescribedTask) -> str:
     return INSTRUCTIONS[task.counts].format(sound=task.sound)
 
 
-def title_of(asked: PrescribedRow, *, note: Any = None) -> str:
+def title_of(prescribed: PrescribedRow, *, note: Any = None) -> str:
     """Return a task's title on the client's screen."""
-    task = asked.task
+    task = prescribed.task
     if task.measure == task.HOLD:
         name = (
-            asked.shipped.name
-            if asked.shipped
+            prescribed.shipped.name
+            if prescribed.shipped
             else gettext("Hold “{sound}”").format(sound=task.sound)
         )
-        if asked.shipped and asked.shipped.family in ("block", "loud"):
+        if prescribed.shipped and prescribed.shipped.family in ("block", "loud"):
             name = gettext("Hold “{sound}”").format(sound=task.sound)
         return gettext("{name} on {note}").format(name=name, note=note) if note else name
-    return asked.shipped.name if asked.shipped else task.task_code
+    return prescribed.shipped.name if prescribed.shipped else task.task_code

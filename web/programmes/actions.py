@@ -119,10 +119,10 @@ def publish_document(
     document, problems = clean_document(document, tasks=tasks)
     if problems or not document["items"]:
         raise EmptyProgramme
-    asked = programme_from(document)
-    _refuse_open_stops(second_look(client, asked, tasks, at=at), asked.overrules)
+    prescribed = programme_from(document)
+    _refuse_open_stops(second_look(client, prescribed, tasks, at=at), prescribed.overrules)
     programme = _next_version(client, by=by, at=at, document=document, reason=reason)
-    PrescribedTask.objects.bulk_create(_rows(programme, asked, tasks))
+    PrescribedTask.objects.bulk_create(_rows(programme, prescribed, tasks))
     if before is not None:
         drafting.carry(client, before, document, by=by)
     elif not keeps_draft:
@@ -190,10 +190,10 @@ def _in_force_already(client: Client, task: PrescribedTask, *, by: User) -> Prog
 
 def latest_single_sound(task: PrescribedTask, **changed: Any) -> PrescribedTask:
     """Return the latest single held sound, to prescribe again."""
-    asked = {
+    values = {
         name: getattr(task, name) for name in ("sound", "note_midi", "target_s", "counts", "tries")
     }
-    return PrescribedTask(**asked | changed)
+    return PrescribedTask(**values | changed)
 
 
 @transaction.atomic
@@ -239,19 +239,19 @@ def _next_version(client: Client, *, by: User, at: Any, **more: Any) -> Programm
 
 
 def _rows(
-    programme: ProgrammeVersion, asked: Programme, tasks: dict[str, Task]
+    programme: ProgrammeVersion, prescribed: Programme, tasks: dict[str, Task]
 ) -> Iterator[PrescribedTask]:
     """Return a row for each item, substitute task, and note: results are never joined."""
     position = 0
     either = [
         (item, tasks[code])
-        for item in asked.items
+        for item in prescribed.items
         for code in dict.fromkeys((item.task, item.alternative))
         if code in tasks
     ]
     for item, task in either:
         kind = kind_of(task.measure)
-        notes = item.notes if kind.by_note and item.notes else (None,)
+        notes = item.notes if kind.is_by_note and item.notes else (None,)
         for midi in notes:
             position += 1
             yield PrescribedTask(
@@ -262,7 +262,7 @@ def _rows(
                 measure=task.measure,
                 sound=item.sound or task.sound,
                 note_midi=midi,
-                target_s=_seconds(item) if kind.in_seconds else None,
+                target_s=_seconds(item) if kind.is_in_seconds else None,
                 counts=item.counts,
                 tries=max(1, count_trials(item, task) // len(notes)),
             )

@@ -55,7 +55,7 @@ def cautions_met(task: Task) -> dict[Caution, dict[str, tuple[str, ...]]]:
         who = Person(
             cautions=frozenset({caution}),
             forbidden=forbidden_hazards({caution}, on=_ANY_DAY),
-            grown_up=True,
+            has_adult_helper=True,
         )
         plan = Plan((checked_item(new_item(task, id="item"), task),), _ONCE)
         met = _words_by_column(caution, check(plan, who))

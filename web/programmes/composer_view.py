@@ -110,9 +110,9 @@ def reason_before(overrules: Mapping[str, Any], key: str) -> str:
     text."""
     alike = key.split("@")[0]
     older = alike.rsplit(":", 1)[0] if alike.count(":") > 1 else alike
-    said = [
+    reasons = [
         words
         for each, words in overrules.items()
         if each != key and each.split("@")[0] in (alike, older)
     ]
-    return said[-1] if said else ""
+    return reasons[-1] if reasons else ""

@@ -29,7 +29,7 @@ def draft_changes(client: Client, *, today: date) -> dict:
     """Return the draft's changes to the version in force, as the question before publishing shows
     them."""
     tasks = all_tasks(client.clinic)
-    asked = programme_from(clean_document(draft_document(client), tasks=tasks)[0])
+    prescribed = programme_from(clean_document(draft_document(client), tasks=tasks)[0])
     programme = current_programme(client)
     # A single held sound has no document to compare with.
     before = None
@@ -40,7 +40,7 @@ def draft_changes(client: Client, *, today: date) -> dict:
         "edition": edition_of(client),
         "programme": programme,
         "compared": before is not None,
-        "changes": differences(before, asked, tasks=tasks, spelling=Spelling(client.spelling))
+        "changes": differences(before, prescribed, tasks=tasks, spelling=Spelling(client.spelling))
         if before is not None
         else [],
         "parts": [
@@ -50,20 +50,20 @@ def draft_changes(client: Client, *, today: date) -> dict:
                 "seconds": session_time(each.part for each in plan.items).seconds,
                 "dose": strand.programme.dose,
             }
-            for strand, plan in plans_of(asked, tasks, cautions=client.caution_codes)
+            for strand, plan in plans_of(prescribed, tasks, cautions=client.caution_codes)
             if strand.programme.items
         ],
-        "asks": _late_starts(asked, before, today),
+        "asks": _late_starts(prescribed, before, today),
     }
 
 
 def _late_starts(
-    asked: Programme, before: Programme | None, today: date
+    prescribed: Programme, before: Programme | None, today: date
 ) -> Iterator[dict[str, Any]]:
     """Yield start dates in the past that were not in force already: part of their weeks
     is over."""
     stood = {each.id: each.programme.dose for each in strands_of(before)} if before else {}
-    for strand in strands_of(asked):
+    for strand in strands_of(prescribed):
         dose = strand.programme.dose
         if dose.start >= today or not strand.is_dated:
             continue

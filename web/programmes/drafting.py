@@ -70,13 +70,13 @@ class SentEdit:
         number: which of the page's edits.
         seen: the edition that the page showed when it was made.
         raw: what it is.
-        sure: the user has seen the others' changes and confirms the edit.
+        is_confirmed: the user has seen the others' changes and confirms the edit.
     """
 
     number: int
     seen: int
     raw: Mapping[str, Any]
-    sure: bool = False
+    is_confirmed: bool = False
 
 
 @dataclass(frozen=True)
@@ -149,9 +149,9 @@ class OpenDraft:
             if name in PAIRED and self.special:
                 pair = {"item": item, PAIRED[name]: raw.get("said", "")}
                 return self.special["pair"](self, pair)
-            said = str(raw.get("said", ""))
-            if name == "fill" and said.startswith(OWN) and self.special:
-                lines = {"item": item, "pk": said.removeprefix(OWN)}
+            reason = str(raw.get("said", ""))
+            if name == "fill" and reason.startswith(OWN) and self.special:
+                lines = {"item": item, "pk": reason.removeprefix(OWN)}
                 return self.special["own_lines"](self, lines)
             edit = edit_typed(item, name, raw.get("said", ""))
             return () if edit is None else (edit,)
@@ -171,7 +171,7 @@ class OpenDraft:
             redo_words = gettext("There is nothing on this page to redo.")
             return EditNotApplied(sent.number, undo_words if undoes else redo_words)
         entry = stack[-1]
-        last = max(entry.edition, sent.seen) if sent.sure else entry.edition
+        last = max(entry.edition, sent.seen) if sent.is_confirmed else entry.edition
         changes = changes_of(entry.inverse_changes if undoes else entry.changes)
         return self._apply_changes(
             sent, changes, since=last, target=entry, action=Action(sent.raw["do"])

@@ -44,7 +44,7 @@ class FieldNotParsed(ValueError):
     """A typed value is not valid; the message is shown to the user."""
 
 
-def edit_typed(item: str, name: str, said: Any) -> Edit | None:
+def edit_typed(item: str, name: str, text: Any) -> Edit | None:
     """Return the edit; None if the field does not change anything.
 
     Args:
@@ -55,106 +55,106 @@ def edit_typed(item: str, name: str, said: Any) -> Edit | None:
         FieldNotParsed: it is none of what the field takes.
     """
     if not item:
-        return _parse_session_field(name, said)
+        return _parse_session_field(name, text)
     if name.startswith("param:"):
-        return SetParameter(item, name.removeprefix("param:"), _number(said))
+        return SetParameter(item, name.removeprefix("param:"), _number(text))
     if name.startswith("limit:"):
-        return SetLimit(item, name.removeprefix("limit:"), _number_or_none(said))
+        return SetLimit(item, name.removeprefix("limit:"), _number_or_none(text))
     if name.startswith("pattern:"):
         part = name.removeprefix("pattern:")
-        return SetPattern(item, part, _PATTERN.get(part, _text)(said))
+        return SetPattern(item, part, _PATTERN.get(part, _text)(text))
     if name.startswith("choice:"):
-        return SetParameter(item, name.removeprefix("choice:"), _text(said))
+        return SetParameter(item, name.removeprefix("choice:"), _text(text))
     if name == "fill":
-        return SetField(item, "lines", _sample(said)) if said else None
+        return SetField(item, "lines", _sample(text)) if text else None
     if name == "rung":
-        return ChooseRung(item, _whole(said))
+        return ChooseRung(item, _whole(text))
     if name == "swap":
-        return Swap(item, _text(said)) if said else None
+        return Swap(item, _text(text)) if text else None
     if name in FLAGS:
-        return SetField(item, name, bool(said))
+        return SetField(item, name, bool(text))
     if name in TEXTS:
-        return SetField(item, name, _text(said))
+        return SetField(item, name, _text(text))
     if name in _FIELDS:
-        return SetField(item, name, _FIELDS[name](said))
+        return SetField(item, name, _FIELDS[name](text))
     raise FieldNotParsed(gettext("Unknown field “{value}”.").format(value=name[:40]))
 
 
-def _parse_session_field(name: str, said: list[Any] | str) -> SetFrame | SetStrand | None:
+def _parse_session_field(name: str, text: list[Any] | str) -> SetFrame | SetStrand | None:
     if name in (*FRAME, "wording"):
-        return SetFrame("", name, bool(said) if name == "daily_for_life" else _text(said))
+        return SetFrame("", name, bool(text) if name == "daily_for_life" else _text(text))
     if name in ANSWERS:
-        return SetFrame("practice", name, bool(said) if name == "medication" else _text(said))
+        return SetFrame("practice", name, bool(text) if name == "medication" else _text(text))
     if name in _DOSE:
-        return SetFrame("dose", name, _DOSE[name](said))
+        return SetFrame("dose", name, _DOSE[name](text))
     if name.startswith("beside:"):
         id, _, field = name.removeprefix("beside:").partition(":")
-        return _parse_strand_field(id, field, said)
+        return _parse_strand_field(id, field, text)
     raise FieldNotParsed(gettext("Unknown field “{value}”.").format(value=name[:40]))
 
 
-def _parse_strand_field(id: str, name: str, said: Any) -> SetStrand | None:
+def _parse_strand_field(id: str, name: str, text: Any) -> SetStrand | None:
     """Parse a field of a programme beside the main one."""
     if name in FRAME or name == "name":
-        return SetStrand(id, "", name, bool(said) if name == "daily_for_life" else _text(said))
+        return SetStrand(id, "", name, bool(text) if name == "daily_for_life" else _text(text))
     if name in _DOSE:
-        return SetStrand(id, "dose", name, _DOSE[name](said))
+        return SetStrand(id, "dose", name, _DOSE[name](text))
     raise FieldNotParsed(gettext("Unknown field “{value}”.").format(value=name[:40]))
 
 
-def _text(said: Any) -> str:
-    return str(said).strip()
+def _text(text: Any) -> str:
+    return str(text).strip()
 
 
-def _number(said: str) -> float:
-    text = _text(said).replace(",", ".").replace("−", "-")
+def _number(typed: str) -> float:
+    text = _text(typed).replace(",", ".").replace("−", "-")
     try:
         value = float(text)
     except ValueError:
         value = float("nan")
     if not isfinite(value):
-        wanted = (
-            gettext("“{value}” is not a number").format(value=_text(said)[:40])
+        problem = (
+            gettext("“{value}” is not a number").format(value=_text(typed)[:40])
             if text
             else gettext("Enter a number")
         )
-        raise FieldNotParsed(gettext("{wanted}: type it like 7 or 7.5.").format(wanted=wanted))
+        raise FieldNotParsed(gettext("{wanted}: type it like 7 or 7.5.").format(wanted=problem))
     return int(value) if value.is_integer() else value
 
 
-def _number_or_none(said: str) -> float | None:
-    return _number(said) if _text(said) else None
+def _number_or_none(text: str) -> float | None:
+    return _number(text) if _text(text) else None
 
 
-def _whole(said: str) -> int:
-    value = _number(said)
+def _whole(text: str) -> int:
+    value = _number(text)
     if not isinstance(value, int):
-        raise FieldNotParsed(gettext("“{text}” is not a whole number.").format(text=_text(said)))
+        raise FieldNotParsed(gettext("“{text}” is not a whole number.").format(text=_text(text)))
     return value
 
 
-def _numbers(said: str) -> list[float]:
-    return [_number(each) for each in _text(said).replace(";", " ").split()]
+def _numbers(text: str) -> list[float]:
+    return [_number(each) for each in _text(text).replace(";", " ").split()]
 
 
-def _notes(said: str) -> list[int]:
+def _notes(text: str) -> list[int]:
     try:
-        return [Note.named(each).midi for each in _text(said).split()]
+        return [Note.named(each).midi for each in _text(text).split()]
     except Refusal as refusal:
         raise FieldNotParsed(sentence(refusal)) from refusal
 
 
-def _note_or_none(said: str) -> int | None:
-    notes = _notes(said)
+def _note_or_none(text: str) -> int | None:
+    notes = _notes(text)
     if len(notes) > 1:
         raise FieldNotParsed(gettext("Enter one note."))
     return notes[0] if notes else None
 
 
-def _groups(said: str) -> list[list[int]]:
+def _groups(text: str) -> list[list[int]]:
     """Parse degrees as people write them: 1 / 1 2 1 / 1-2-3-2-1, or 121 in one word."""
     groups = []
-    for part in re.split(r"[/·|,;]", _text(said)):
+    for part in re.split(r"[/·|,;]", _text(text)):
         digits = re.findall(r"\d", part)
         if re.sub(r"[\d\s\-–]", "", part) or "0" in digits:
             raise FieldNotParsed(
@@ -167,20 +167,20 @@ def _groups(said: str) -> list[list[int]]:
     return groups
 
 
-def _sample(said: str) -> list[str]:
-    code, _, length = _text(said).partition(":")
+def _sample(text: str) -> list[str]:
+    code, _, length = _text(text).partition(":")
     _, by_length = shipped_sets().get(code, ("", {}))
     if length not in by_length:
         raise FieldNotParsed(gettext("This set of lines does not exist."))
     return list(by_length[length])
 
 
-def _lines(said: str) -> list[str]:
-    return [line.strip() for line in _text(said).splitlines() if line.strip()]
+def _lines(text: str) -> list[str]:
+    return [line.strip() for line in _text(text).splitlines() if line.strip()]
 
 
-def _dates(said: str) -> list[str]:
-    parts = [each.strip() for each in re.split(r"[,;\n]+", _text(said)) if each.strip()]
+def _dates(text: str) -> list[str]:
+    parts = [each.strip() for each in re.split(r"[,;\n]+", _text(text)) if each.strip()]
     found = []
     for part in parts:
         words = part.split()
@@ -190,9 +190,9 @@ def _dates(said: str) -> list[str]:
     return sorted(set(found))
 
 
-def _date(said: str) -> str:
+def _date(typed: str) -> str:
     """Return a day as people type it; without its year the next that comes."""
-    text, today = _text(said)[:60], timezone.localdate()
+    text, today = _text(typed)[:60], timezone.localdate()
     try:
         if _ISO.fullmatch(text):
             return date.fromisoformat(text).isoformat()
@@ -213,10 +213,10 @@ def _date(said: str) -> str:
     return day.isoformat()
 
 
-def _times(said: str) -> list[str]:
+def _times(text: str) -> list[str]:
     """Parse times of day as people write them: 8, 8.30, 18:00, 6 pm."""
     found = []
-    for each in re.findall(r"\d{1,2}(?:[.:]\d{2})?\s*(?:[ap]\.?m\.?)?", _text(said).lower()):
+    for each in re.findall(r"\d{1,2}(?:[.:]\d{2})?\s*(?:[ap]\.?m\.?)?", _text(text).lower()):
         hours, minutes = [*re.findall(r"\d+", each), "0"][:2]
         hour = int(hours) % 12 + 12 if "p" in each and int(hours) <= 12 else int(hours)
         if hour > 23 or int(minutes) > 59:
@@ -226,25 +226,25 @@ def _times(said: str) -> list[str]:
                 )
             )
         found.append(f"{hour:02}:{int(minutes):02}")
-    if _text(said) and not found:
+    if _text(text) and not found:
         raise FieldNotParsed(
             gettext("“{value}” is not a time. Examples: 8.30, 18:00.").format(
-                value=_text(said)[:40]
+                value=_text(text)[:40]
             )
         )
     return sorted(found)
 
 
-def _days(said: list[Any]) -> list[int]:
-    days = sorted({_whole(each) for each in said} if isinstance(said, list) else ())
+def _days(text: list[Any]) -> list[int]:
+    days = sorted({_whole(each) for each in text} if isinstance(text, list) else ())
     if not days:
         raise FieldNotParsed(gettext("Choose at least one day of the week."))
     return days
 
 
-def _parse_per_day(said: str) -> int:
+def _parse_per_day(text: str) -> int:
     """Return the sessions a day; whether that is too many depends on the kind of dose."""
-    value = _whole(said)
+    value = _whole(text)
     if not 1 <= value <= MOST_ON_DEMAND:
         raise FieldNotParsed(
             gettext("At least 1 and at most {value} a day.").format(value=MOST_ON_DEMAND)
@@ -256,8 +256,8 @@ def _limited(name: str, words: Any) -> Callable[[Any], int]:
     properties: Any = DOSE["properties"]
     limits = properties[name]
 
-    def within(said: Any) -> Any:
-        value = _whole(said)
+    def within(text: Any) -> Any:
+        value = _whole(text)
         if not limits["minimum"] <= value <= limits["maximum"]:
             raise FieldNotParsed(words.format(limits["minimum"], limits["maximum"]))
         return value
@@ -273,7 +273,7 @@ _FIELDS: dict[str, Callable[[Any], Any]] = {
     "notes": _notes,
     "lines": _lines,
     "words": _lines,
-    "picture": lambda said: _whole(said) if said else None,
+    "picture": lambda text: _whole(text) if text else None,
 }
 _PATTERN: dict[str, Callable[[Any], Any]] = {
     "groups": _groups,

@@ -60,7 +60,7 @@ def item_panel(
         "told": task.client_for.get(wording) or task.client,
         "sets": _sets(account),
         "pictures": list(client.clinic.pictures.values_list("pk", "name"))
-        if kind.by_line or task.material
+        if kind.is_by_line or task.material
         else [],
         "ladder": ladder,
         "unplaced": ladder is not None and place is None,
@@ -78,7 +78,7 @@ def item_panel(
         "substitutes": _available_tasks(easier_tasks(task, tasks), props),
         "feedback": FEEDBACK.items(),
         "limits": [(name, words, item.limits.get(name)) for name, words in LIMIT_NAMES.items()]
-        if kind.steady
+        if kind.can_be_steady
         else [],
         "kind": kind,
     }
@@ -136,5 +136,7 @@ def _pattern(item: Item, task: Task, spelling: Spelling) -> Any:
         for name, midi in (("floor", own.floor), ("ceiling", own.ceiling), ("bridge", own.bridge))
     }
     written = " / ".join(" ".join(map(str, group)) for group in groups)
-    rounds = [(each.groups[0][0].name(spelling), each.crosses) for each in rounds_of(item, task)]
+    rounds = [
+        (each.groups[0][0].name(spelling), each.crosses_bridge) for each in rounds_of(item, task)
+    ]
     return {"groups": written, "cue": own.cue, "rounds": rounds, **noted}

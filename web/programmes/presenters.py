@@ -127,7 +127,7 @@ def _strand(
     own = strand.programme
     time = session_time(item.part for item in plan.items)
     day, week = plan.dose.a_day, plan.dose.a_day * len(plan.dose.weekdays)
-    short = session_time(item.part for item in plan.items if item.in_short)
+    short = session_time(item.part for item in plan.items if item.is_in_short_day)
     return {
         "id": strand.id,
         "name": strand_name(strand),
@@ -141,7 +141,9 @@ def _strand(
         "tries": time.tries,
         "day": {"minutes": day * time.seconds / 60, "voiced_min": day * time.voiced_s / 60},
         "week": {"minutes": week * time.seconds / 60, "tries": week * time.tries},
-        "short_min": short.seconds / 60 if any(item.in_short for item in plan.items) else None,
+        "short_min": short.seconds / 60
+        if any(item.is_in_short_day for item in plan.items)
+        else None,
     }
 
 
@@ -305,7 +307,7 @@ def score(
         if item.notes:
             path = _pitched_path(item, task, part, start, x, y)
         else:
-            spoken = kind_of(task.measure).by_line
+            spoken = kind_of(task.measure).is_by_line
             lane = "spoken" if spoken else next(k for k, v in LANES.items() if task.family in v)
             path = f"M{x(start)} {lane_y[lane]}H{x(start + part.seconds)}"
         kind = "bar" if item.notes else "lane"
@@ -396,9 +398,9 @@ def _pitched_path(
         return _rounds_path(item, task, part, start, x, y)
     each = part.tone_s + part.breath_s + part.target_s + part.rest_s
     at, bars = start + part.setup_s, []
-    asked = notes_of(item, task)
-    glides = is_glide(item, task) and len(asked) == 2
-    notes = [asked] if glides else [[midi, midi] for midi in asked]
+    pitches = notes_of(item, task)
+    glides = is_glide(item, task) and len(pitches) == 2
+    notes = [pitches] if glides else [[midi, midi] for midi in pitches]
     for first, last in notes:
         for _ in range(max(1, part.tries // len(notes))):
             begin = at + part.tone_s + part.breath_s

@@ -35,7 +35,7 @@ class Change:
 
     at: datetime
     by: str
-    began: bool
+    is_beginning: bool
     reason: str
     lines: list[tuple[str, str, str]]
     what: str = ""
@@ -51,15 +51,15 @@ def changes_of(kept_of: Client | Clinic, *, most: int | None = None) -> list[Cha
 def changes_of_record(client: Client, *, most: int | None = None) -> list[Change]:
     """Return the changes, with answers of screenings and decisions about targets."""
     screens = client.screens.model.history.filter(client=client).select_related("history_user")
-    asked = _changes_between_rows(
+    screenings = _changes_between_rows(
         list(screens.order_by("-history_date", "-history_id")[: most + 1 if most else None]),
         client.zone,
         what="screening",
         besides=_OF_A_SCREEN,
     )
-    every = [*changes_of(client, most=most), *asked, *_targets(client)]
-    told = [each for each in every if each.began or each.reason or each.lines]
-    return sorted(told, key=lambda each: each.at, reverse=True)[:most]
+    every = [*changes_of(client, most=most), *screenings, *_targets(client)]
+    shown = [each for each in every if each.is_beginning or each.reason or each.lines]
+    return sorted(shown, key=lambda each: each.at, reverse=True)[:most]
 
 
 def changes_of_people(clinic: Clinic, *, most: int | None = None) -> list[Change]:
@@ -73,7 +73,7 @@ def changes_of_people(clinic: Clinic, *, most: int | None = None) -> list[Change
         found += [
             each
             for each in _changes_between_rows(own, clinic.zone, what=what)
-            if each.lines or each.began
+            if each.lines or each.is_beginning
         ]
     return sorted(found, key=lambda each: each.at, reverse=True)[:most]
 
@@ -91,7 +91,7 @@ def _targets(client: Client) -> Iterable[Change]:
         yield Change(
             at=each.decided_at,
             by=_person_name(each.decided_by),
-            began=False,
+            is_beginning=False,
             reason=each.reason,
             lines=[(KINDS[TargetKind(each.kind)], was, now)],
             what=f"target {each.decision}",
@@ -111,7 +111,7 @@ def _change(
     return Change(
         at=new.history_date,
         by=_person_name(new.history_user),
-        began=new.history_type == "+",
+        is_beginning=new.history_type == "+",
         reason=new.history_change_reason or "",
         lines=_lines(new, old, zone, besides) if old else [],
         what=what,

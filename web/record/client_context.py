@@ -39,11 +39,11 @@ def person_of(client: Client) -> tuple[Person, object]:
     today = timezone.localdate()
     screen = newest_screen(client)
     person = Person(
-        screened=screen is not None,
+        is_screened=screen is not None,
         unasked=screen.unasked if screen else frozenset(),
-        grown_up=bool(client.grown_up) or client.helpers.filter(ended_at=None).exists(),
+        has_adult_helper=bool(client.grown_up) or client.helpers.filter(ended_at=None).exists(),
         middle=_middle(client.voice),
-        larynx_seen=larynx_seen(client.safety_case()),
+        has_larynx_exam=larynx_seen(client.safety_case()),
         cautions=client.caution_codes,
         forbidden=client.forbidden(on=today),
         comfortable=found.comfortable_range if found else None,
@@ -93,15 +93,15 @@ def bests(client: Client, found: Any) -> dict[str, float]:
             best[measure] = longest.seconds
     since = timezone.now() - timedelta(days=BEST_DAYS + 1)
     # One query: separate conditions on trials could match different trials.
-    asked: dict[str, Any] = {
+    conditions: dict[str, Any] = {
         "trials__total_s__isnull": False,
         "trials__performed_at__gte": since,
         "trials__set_aside": "",
     }
     if found is not None:
-        asked["trials__performed_at__date__gte"] = found.on
+        conditions["trials__performed_at__date__gte"] = found.on
     tried = PrescribedTask.objects.filter(
-        programme__client=client, measure__in=measures_with("in_seconds"), **asked
+        programme__client=client, measure__in=measures_with("is_in_seconds"), **conditions
     ).exclude(task_code="")
     holds: dict[str, list[tuple[date, float]]] = defaultdict(list)
     for code, at, seconds in tried.values_list(

@@ -54,11 +54,13 @@ class ClientSnapshot:
     catalogue: dict[str, Task]
     programme: ProgrammeVersion | None
 
-    def task(self, asking: PrescribedItem | None) -> PrescribedTask | None:
+    def task(self, prescribed: PrescribedItem | None) -> PrescribedTask | None:
         """Return the row of a task in force."""
-        if self.programme is None or asking is None:
+        if self.programme is None or prescribed is None:
             return None
-        return next((each for each in self.programme.tasks.all() if each.pk == asking.key), None)
+        return next(
+            (each for each in self.programme.tasks.all() if each.pk == prescribed.key), None
+        )
 
 
 def load_snapshots(whom: list[Client], *, now: datetime) -> dict[int, ClientSnapshot]:
@@ -82,7 +84,7 @@ def load_snapshots(whom: list[Client], *, now: datetime) -> dict[int, ClientSnap
     parts: dict[str, dict[int, list[Any]]] = {
         "sessions": _sessions(by_key, since),
         "stops": _stops(by_key, since),
-        "screens": _screens(by_key, newest=True),
+        "screens": _screens(by_key, is_newest=True),
         "decisions": _decisions(by_key, since),
     }
     goals, rested = _goals(keys), _rest_days(whom)
@@ -136,7 +138,11 @@ def practice_of(client: Client, *, since: datetime) -> History:
     )
     versions = [
         Version(
-            number, at, _day(client, at), doses_from(dose, beside or {}), withdrawn=gone is not None
+            number,
+            at,
+            _day(client, at),
+            doses_from(dose, beside or {}),
+            is_withdrawn=gone is not None,
         )
         for number, at, dose, beside, gone in rows
     ]
@@ -212,7 +218,7 @@ def _version(client: Client, programme: ProgrammeVersion, catalogue: dict[str, T
         doses=doses_from(programme.document.get("dose"), programme.document.get("beside", {})),
         programme=programme.prescribed,
         tasks=tuple(load_prescribed_item(task, catalogue) for task in tasks),
-        withdrawn=programme.withdrawn_at is not None,
+        is_withdrawn=programme.withdrawn_at is not None,
         reason=programme.reason,
     )
 
@@ -288,13 +294,13 @@ def _longest_by_series(
     prescribed_items |= {task.key: task for version in versions for task in version.tasks}
     found: defaultdict[Any, dict[date, LongestOfDay]] = defaultdict(dict)
     for day, key, total, steady in earlier:
-        asking = prescribed_items.get(key)
-        if asking is None:
+        prescribed = prescribed_items.get(key)
+        if prescribed is None:
             continue
-        held = steady if asking.counts == "steady" else total
-        before = found[asking.series].get(day)
+        held = steady if prescribed.counts == "steady" else total
+        before = found[prescribed.series].get(day)
         if before is None or before.held_s < held:
-            found[asking.series][day] = LongestOfDay(day, held, asking.target_s)
+            found[prescribed.series][day] = LongestOfDay(day, held, prescribed.target_s)
     return {series: tuple(days[day] for day in sorted(days)) for series, days in found.items()}
 
 
@@ -360,9 +366,9 @@ def _stops(by_key: dict[int, Client], since: datetime | None = None) -> dict[int
     return found
 
 
-def _screens(by_key: dict[int, Client], *, newest: bool = False) -> dict[int, list[Screening]]:
+def _screens(by_key: dict[int, Client], *, is_newest: bool = False) -> dict[int, list[Screening]]:
     rows = screening.Screen.objects.filter(client__in=by_key)
-    if newest:
+    if is_newest:
         rows = rows.order_by("client_id", "-asked_at", "-pk").distinct("client_id")
     else:
         rows = rows.order_by("asked_at", "pk")

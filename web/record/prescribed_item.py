@@ -28,7 +28,7 @@ class PrescribedRow:
         self._version = version
 
     @cached_property
-    def asking(self) -> PrescribedItem:
+    def prescribed_item(self) -> PrescribedItem:
         """Return the prescription as a value of the core."""
         catalogue = self._catalogue
         if catalogue is None and self.task.task_code:
@@ -38,19 +38,19 @@ class PrescribedRow:
     @property
     def item(self) -> Item | None:
         """Return its item in its version; None for a single held sound."""
-        return self.asking.item
+        return self.prescribed_item.item
 
     @property
     def shipped(self) -> Task | None:
         """Return the catalogue's task; None for a single held sound."""
-        return self.asking.shipped
+        return self.prescribed_item.shipped
 
     @property
     def params(self) -> Mapping[str, Any]:
         """Return its parameters and rungs."""
-        return self.asking.params
+        return self.prescribed_item.params
 
     @property
     def seconds(self) -> float:
         """Return how long a try lasts, or is to last."""
-        return self.asking.seconds
+        return self.prescribed_item.seconds

@@ -65,7 +65,7 @@ def wording_of(version: ProgrammeVersion) -> str:
 
 def held_task(programme: ProgrammeVersion) -> PrescribedTask | None:
     """Return the first held sound of a version."""
-    held = (task for task in programme.tasks.all() if kind_of(task.measure).steady)
+    held = (task for task in programme.tasks.all() if kind_of(task.measure).can_be_steady)
     return next(held, None)
 
 

@@ -89,8 +89,10 @@ def reference_dbfs(client: Client, capture: dict) -> float | None:
 
 def asks_bother(client: Client, *, now: Any) -> bool:
     """Return whether the weekly question about bother is due."""
-    asked = client.self_reports.filter(kind=SelfReport.Kind.BOTHER, said_at__gt=now - BOTHER_EVERY)
-    return not asked.exists()
+    is_recent = client.self_reports.filter(
+        kind=SelfReport.Kind.BOTHER, said_at__gt=now - BOTHER_EVERY
+    )
+    return not is_recent.exists()
 
 
 #: A device can ask about a stop after this long.
@@ -139,8 +141,8 @@ def voiced_today(client: Client, *, now: datetime) -> float:
         .filter(performed_at__gte=_midnight(client, now))
         .exclude(task__measure__in=measures_with("is_air"))
     )
-    heard = today.values_list("figures", "total_s")
-    return float(sum(figures.get("load_s", held) or 0.0 for figures, held in heard))
+    rows = today.values_list("figures", "total_s")
+    return float(sum(figures.get("load_s", held) or 0.0 for figures, held in rows))
 
 
 def known_flags(client: Client) -> list[Flag]:

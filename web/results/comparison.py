@@ -146,15 +146,15 @@ def lines_of(
         found.append(line)
     found.append(ComparisonLine(gettext("On target"), _share(one.rows), _share(other.rows), ""))
     cents = f" {gettext('cents')}"
-    if kind_of(series.measure).steady:
+    if kind_of(series.measure).can_be_steady:
         if series.note_midi is not None:
             a, b = (_known_values(side.rows, "error_cents") for side in (one, other))
-            found.append(_line(gettext("From the note"), median, a, b, cents, 0, signed=True))
+            found.append(_line(gettext("From the note"), median, a, b, cents, 0, is_signed=True))
         a, b = (_known_values(side.rows, "spread_cents") for side in (one, other))
         found.append(_line(gettext("Pitch spread"), median, a, b, cents, 0))
     a, b = (_known_values(side.rows, "level_db") for side in (one, other))
     if a or b:
-        level = _line(gettext("Level"), median, a, b, " dB", 1, signed=True)
+        level = _line(gettext("Level"), median, a, b, " dB", 1, is_signed=True)
         devices = {row.device for side in (one, other) for row in side.rows} - {""}
         if len(devices) > 1:
             level = replace(
@@ -172,11 +172,11 @@ def lines_of(
 
 def _chance(change: MeanChange, unit: str) -> str:
     """Return whether a difference is more than chance, and from which limit on it would be."""
-    if change.is_real and change.provisional:
+    if change.is_real and change.is_provisional:
         words = gettext("more than chance (limit {limit:.1f}{unit}, provisional)")
     elif change.is_real:
         words = gettext("more than chance (limit {limit:.1f}{unit})")
-    elif change.provisional:
+    elif change.is_provisional:
         words = gettext("not more than chance (limit {limit:.1f}{unit}, provisional)")
     else:
         words = gettext("not more than chance (limit {limit:.1f}{unit})")
@@ -207,16 +207,16 @@ def _line(
     unit: str,
     places: int,
     *,
-    signed: bool = False,
+    is_signed: bool = False,
 ) -> ComparisonLine:
     def words(values: Any) -> Any:
-        return f"{figures.plain(of(values), places, signed=signed)}{unit}" if values else "–"
+        return f"{figures.plain(of(values), places, is_signed=is_signed)}{unit}" if values else "–"
 
     if not (a and b):
         return ComparisonLine(name, words(a), words(b), "–")
     # The difference of the figures as shown, so that the line adds up.
     shown = round(of(b), places) - round(of(a), places)
-    difference = f"{figures.plain(shown, places, signed=True)}{unit}"
+    difference = f"{figures.plain(shown, places, is_signed=True)}{unit}"
     return ComparisonLine(name, words(a), words(b), difference)
 
 

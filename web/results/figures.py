@@ -54,7 +54,7 @@ def lines_of(
     efforts: list[tuple[str, date, float]],
     *,
     today: date,
-    planned: bool = False,
+    is_planned: bool = False,
 ) -> list[FigureLine]:
     """Return the table of a series.
 
@@ -68,7 +68,7 @@ def lines_of(
         if line.code == "effort":
             found.append(_share_line(trials, today))
         name = NAMES.get(line.code) or translate(series.figure.name).capitalize()
-        found.append(_line(line, name, planned=planned))
+        found.append(_line(line, name, is_planned=is_planned))
     if not efforts:
         found.append(_share_line(trials, today))
     return found
@@ -87,20 +87,20 @@ def mixed_words(trials: list[TrialRecord]) -> str:
     return gettext("time since medication is not known for all trials")
 
 
-def _line(line: CourseLine, name: str, *, planned: bool) -> FigureLine:
+def _line(line: CourseLine, name: str, *, is_planned: bool) -> FigureLine:
     def words(value: Any) -> Any:
-        return "–" if value is None else plain(value, line.places, signed=line.signed)
+        return "–" if value is None else plain(value, line.places, is_signed=line.is_signed)
 
     course = line.course
-    found = course.planned if planned else course.change
+    found = course.planned if is_planned else course.change
     change = real = "–"
     if found is not None:
-        change = plain(found.by, line.places, signed=True)
-        if found.is_real and found.provisional:
+        change = plain(found.by, line.places, is_signed=True)
+        if found.is_real and found.is_provisional:
             real = gettext("yes, limit {limit}, provisional")
         elif found.is_real:
             real = gettext("yes, limit {limit}")
-        elif found.provisional:
+        elif found.is_provisional:
             real = gettext("no, limit {limit}, provisional")
         else:
             real = gettext("no, limit {limit}")
@@ -114,7 +114,7 @@ def _line(line: CourseLine, name: str, *, planned: bool) -> FigureLine:
         name=f"{name}, {translate(line.unit)}" if line.unit else name,
         course=course,
         baseline=words(course.first_mean),
-        best=words(course.best) if line.best_known else "–",
+        best=words(course.best) if line.has_best else "–",
         week=words(course.week_mean),
         change=change,
         real=real,
@@ -136,11 +136,11 @@ def _share_words(share: Share) -> str:
     )
 
 
-def plain(value: float, places: int, *, signed: bool = False) -> str:
+def plain(value: float, places: int, *, is_signed: bool = False) -> str:
     """Return a figure with a true minus, and its sign where that says something."""
     text = f"{abs(value):.{places}f}"
     zero = float(text) == 0.0
-    sign = "" if zero else "−" if value < 0 else "+" if signed else ""
+    sign = "" if zero else "−" if value < 0 else "+" if is_signed else ""
     return f"{sign}{text}"
 
 
@@ -151,5 +151,8 @@ def trend_words(course: Course | None, unit: str) -> str:
         return gettext("not yet: needs 6 sessions over 14 days")
     week, low, high = (7 * value for value in (found.per_day, found.low, found.high))
     return gettext("{plain} {unit} a week ({plain_2} to {plain_3})").format(
-        plain=plain(week, 2, signed=True), unit=unit, plain_2=plain(low, 2), plain_3=plain(high, 2)
+        plain=plain(week, 2, is_signed=True),
+        unit=unit,
+        plain_2=plain(low, 2),
+        plain_3=plain(high, 2),
     )

@@ -43,7 +43,7 @@ class BedReed:
     tip: tuple[float, float]
     title: str
     link: str
-    chosen: bool
+    is_chosen: bool
     effort_r: float | None
     effort_words: str
 
@@ -59,7 +59,7 @@ class SeriesBreak:
 
     x: float
     words: str
-    level_only: bool
+    is_level_only: bool
 
 
 @dataclass(frozen=True)
@@ -206,7 +206,7 @@ def _band(course: Course | None) -> tuple[float, float] | None:
     baseline = course.baseline if course else None
     if course is None or baseline is None:
         return None
-    usual = baseline.limit(days=DAYS_A_WEEK, trials=baseline.trials, looks=True)
+    usual = baseline.limit(days=DAYS_A_WEEK, trials=baseline.trials, is_monitored=True)
     limit = course.change.limit if course.change else usual
     return max(0.0, baseline.mean - limit), baseline.mean + limit
 
@@ -229,7 +229,7 @@ def _reed(summary: SessionSummary, x: float, scale: Scale, shown: ChartedSession
         tip=(round(x + lean, 1), scale.y(summary.value)),
         title=shown.titles.get(summary.key, ""),
         link=shown.links.get(summary.key, ""),
-        chosen=summary.key == shown.chosen,
+        is_chosen=summary.key == shown.chosen,
         effort_r=None if effort is None else round(1.2 + 0.55 * effort, 2),
         effort_words="" if effort is None else f"{effort:g}",
     )

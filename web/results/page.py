@@ -59,13 +59,13 @@ class ResultsQuery:
 
     def address(self, **changed: Any) -> str:
         """Return the page's address with some of it changed."""
-        wanted = replace(self, **changed)
+        query = replace(self, **changed)
         parts = {
-            "series": wanted.series,
-            "by": wanted.by if wanted.by != SESSIONS else "",
-            "line": "1" if wanted.line else "",
-            "until": wanted.until.isoformat() if wanted.until else "",
-            "try": str(wanted.trial or ""),
+            "series": query.series,
+            "by": query.by if query.by != SESSIONS else "",
+            "line": "1" if query.line else "",
+            "until": query.until.isoformat() if query.until else "",
+            "try": str(query.trial or ""),
         }
         return "?" + urlencode({name: value for name, value in parts.items() if value})
 
@@ -76,7 +76,7 @@ class Page:
 
     series: SeriesShown
     all_series: list[tuple[SeriesShown, str]]
-    asked: ResultsQuery
+    query: ResultsQuery
     charts: list[HistoryChart]
     summaries: list[SessionSummary]
     place_labels: dict[str, str]
@@ -113,36 +113,36 @@ class Page:
 
 
 def results_page(
-    client: Client, asked: ResultsQuery, *, today: date, catalogue: Any
+    client: Client, query: ResultsQuery, *, today: date, catalogue: Any
 ) -> Page | None:
     """Return a client's page; None if nothing drawable was ever tried."""
     every = series_of(client, catalogue)
     if not every:
         return None
-    series = next((each for each in every if each.key == asked.series), every[0])
-    asked = replace(asked, series=series.key)
+    series = next((each for each in every if each.key == query.series), every[0])
+    query = replace(query, series=series.key)
     drawn = [series]
-    if asked.by == NOTES:
+    if query.by == NOTES:
         drawn = [each for each in every if each.family == series.family]
         drawn.sort(key=lambda each: (each.note_midi is None, each.note_midi or 0))
     read = trials_of(client, drawn, FOLLOWED)
-    rows = [row for row in read if row.task in series.asked]
+    rows = [row for row in read if row.task in series.targets]
     zone = client.zone
-    first, last = _window(read, asked, today)
+    first, last = _window(read, query, today)
     summaries = summaries_of(series, rows)
-    chosen = _chosen_trial(summaries, asked, first, last)
+    chosen = _chosen_trial(summaries, query, first, last)
     efforts = efforts_of(client, drawn, zone)
-    own = [(session, day, value) for task, session, day, value in efforts if task in series.asked]
+    own = [(session, day, value) for task, session, day, value in efforts if task in series.targets]
     table = figures.lines_of(series, rows, own, today=today)
     course = table[0].course  # The main figure of the series.
     history = practised_since(client, first)
     surroundings = surroundings_of(client, history, rows, first, last, today)
     charts = []
     for each in drawn:
-        own_rows = rows if each is series else [row for row in read if row.task in each.asked]
+        own_rows = rows if each is series else [row for row in read if row.task in each.targets]
         gathered = summaries
-        if each is not series or asked.by == WEEKS:
-            gathered = summaries_of(each, own_rows, week_of if asked.by == WEEKS else session_of)
+        if each is not series or query.by == WEEKS:
+            gathered = summaries_of(each, own_rows, week_of if query.by == WEEKS else session_of)
         within = [one for one in gathered if first <= one.on <= last]
         shown = ChartedSession(
             first=first,
@@ -150,9 +150,9 @@ def results_page(
             figure=each.figure,
             course=course if each is series else course_for(each, own_rows, today=today),
             chosen=_key_of(chosen, gathered),
-            titles={one.key: _title(one, each, weekly=asked.by == WEEKS) for one in within},
-            links={one.key: asked.address(trial=one.shown.key, series=each.key) for one in within},
-            efforts=_mean_efforts(efforts, own_rows, weekly=asked.by == WEEKS),
+            titles={one.key: _title(one, each, weekly=query.by == WEEKS) for one in within},
+            links={one.key: query.address(trial=one.shown.key, series=each.key) for one in within},
+            efforts=_mean_efforts(efforts, own_rows, weekly=query.by == WEEKS),
             **surroundings,
         )
         chart = chart_of(
@@ -160,13 +160,13 @@ def results_page(
         )
         if chart:
             charts.append(chart)
-    place, steps, tries = _steps(summaries, chosen, asked)
+    place, steps, tries = _steps(summaries, chosen, query)
     return Page(
         series=series,
         all_series=[
-            (each, asked.address(series=each.key, trial=None, until=None)) for each in every
+            (each, query.address(series=each.key, trial=None, until=None)) for each in every
         ],
-        asked=asked,
+        query=query,
         charts=charts,
         summaries=[each for each in reversed(summaries) if first <= each.on <= last],
         place_labels=place_labels(client, history),
@@ -175,14 +175,14 @@ def results_page(
         mixed=figures.mixed_words(rows),
         first=first,
         last=last,
-        earlier=_earlier(summaries, asked, first),
-        later=asked.address(until=_later(last, asked, today), trial=None) if last < today else "",
+        earlier=_earlier(summaries, query, first),
+        later=query.address(until=_later(last, query, today), trial=None) if last < today else "",
         links={
             **steps,
-            "week": asked.address(by=SESSIONS if asked.by == WEEKS else WEEKS, until=None),
-            "note": asked.address(by=SESSIONS if asked.by == NOTES else NOTES),
-            "line": asked.address(line=not asked.line),
-            **_series_steps(every, series, asked),
+            "week": query.address(by=SESSIONS if query.by == WEEKS else WEEKS, until=None),
+            "note": query.address(by=SESSIONS if query.by == NOTES else NOTES),
+            "line": query.address(line=not query.line),
+            **_series_steps(every, series, query),
         },
         close=_trial_detail(client, chosen),
         tries=tries,
@@ -190,39 +190,39 @@ def results_page(
     )
 
 
-def _window(rows: Any, asked: ResultsQuery, today: date) -> tuple[date, date]:
+def _window(rows: Any, query: ResultsQuery, today: date) -> tuple[date, date]:
     """Return the days shown: to today where there was practice lately, else to the last of it."""
     days = [row.on for row in rows]
-    span = SPANS[asked.by]
-    last = asked.until or today
-    if asked.until is None and (today - days[-1]).days >= span:
+    span = SPANS[query.by]
+    last = query.until or today
+    if query.until is None and (today - days[-1]).days >= span:
         last = days[-1]
-    looked_at = next((row.on for row in rows if row.key == asked.trial), None)
+    looked_at = next((row.on for row in rows if row.key == query.trial), None)
     if looked_at and not last - timedelta(days=span - 1) <= looked_at <= last:
         last = min(today, looked_at + timedelta(days=span // 4))
     first = max(last - timedelta(days=span - 1), min(days[0], last))
     return min(first, last - timedelta(days=LEAST_SPAN - 1)), last
 
 
-def _later(last: date, asked: ResultsQuery, today: date) -> date | None:
-    later = last + timedelta(days=SPANS[asked.by])
+def _later(last: date, query: ResultsQuery, today: date) -> date | None:
+    later = last + timedelta(days=SPANS[query.by])
     return None if later >= today else later
 
 
-def _earlier(summaries: list[SessionSummary], asked: ResultsQuery, first: date) -> str:
+def _earlier(summaries: list[SessionSummary], query: ResultsQuery, first: date) -> str:
     if not any(each.on < first for each in summaries):
         return ""
-    return asked.address(until=first - timedelta(days=1), trial=None)
+    return query.address(until=first - timedelta(days=1), trial=None)
 
 
 def _chosen_trial(
-    summaries: list[SessionSummary], asked: ResultsQuery, first: date, last: date
+    summaries: list[SessionSummary], query: ResultsQuery, first: date, last: date
 ) -> Any:
     """Return the chosen trial: the requested one, otherwise the newest measured one."""
-    if asked.trial:
+    if query.trial:
         for summary in summaries:
             for row in summary.rows:
-                if row.key == asked.trial:
+                if row.key == query.trial:
                     return summary, row
     shown = [each for each in summaries if first <= each.on <= last and each.value is not None]
     return (shown[-1], shown[-1].shown) if shown else None
@@ -231,14 +231,14 @@ def _chosen_trial(
 def _key_of(chosen: tuple[SessionSummary, Trial] | None, gathered: list[SessionSummary]) -> str:
     if chosen is None:
         return ""
-    wanted = chosen[1].key
-    return next((each.key for each in gathered if any(row.key == wanted for row in each.rows)), "")
+    key = chosen[1].key
+    return next((each.key for each in gathered if any(row.key == key for row in each.rows)), "")
 
 
 def _steps(
     summaries: list[SessionSummary],
     chosen: tuple[SessionSummary, Trial] | None,
-    asked: ResultsQuery,
+    query: ResultsQuery,
 ) -> tuple[Any, ...]:
     """Return where the arrows lead: sessions to the left and right, tries up and down."""
     if chosen is None:
@@ -248,7 +248,7 @@ def _steps(
     at = measured.index(summary)
 
     def to_(other: PastTrial) -> Any:
-        return asked.address(trial=other.key)
+        return query.address(trial=other.key)
 
     links = {}
     if at > 0:
@@ -272,16 +272,16 @@ def _steps(
 
 
 def _series_steps(
-    every: list[SeriesShown], series: SeriesShown, asked: ResultsQuery
+    every: list[SeriesShown], series: SeriesShown, query: ResultsQuery
 ) -> dict[str, Any]:
     if len(every) < 2:
         return {}
     at = every.index(series)
     return {
-        "next_series": asked.address(
+        "next_series": query.address(
             series=every[(at + 1) % len(every)].key, trial=None, until=None
         ),
-        "previous_series": asked.address(series=every[at - 1].key, trial=None, until=None),
+        "previous_series": query.address(series=every[at - 1].key, trial=None, until=None),
     }
 
 
@@ -291,28 +291,28 @@ def _title(summary: SessionSummary, series: SeriesShown, *, weekly: Any) -> str:
     )
     if summary.value is None:
         return gettext("{when}: no measurements").format(when=when)
-    told = [f"{when}: {summary.value:.1f} {series.figure.unit}"]
-    told.append(
+    phrases = [f"{when}: {summary.value:.1f} {series.figure.unit}"]
+    phrases.append(
         gettext("median of {rows}").format(rows=len(summary.rows))
         if len(summary.rows) > 1
         else gettext("one trial")
     )
     if summary.judged:
-        told.append(
+        phrases.append(
             gettext("{met} of {judged} on target").format(met=summary.met, judged=summary.judged)
         )
     else:
-        told.append(gettext("not judged"))
-    return ", ".join(told)
+        phrases.append(gettext("not judged"))
+    return ", ".join(phrases)
 
 
 def efforts_of(client: Client, drawn: list[Any], zone: ZoneInfo) -> list[Any]:
     """Return (task, session, day, value) for each effort reported after one of these tasks."""
-    tasks = [pk for each in drawn for pk in each.asked]
-    said = SelfReport.objects.filter(client=client, kind=SelfReport.Kind.EFFORT, task__in=tasks)
+    tasks = [pk for each in drawn for pk in each.targets]
+    reports = SelfReport.objects.filter(client=client, kind=SelfReport.Kind.EFFORT, task__in=tasks)
     return [
         (task, str(session), at.astimezone(zone).date(), float(value))
-        for task, session, at, value in said.order_by("said_at", "key").values_list(
+        for task, session, at, value in reports.order_by("said_at", "key").values_list(
             "task", "session", "said_at", "value"
         )
     ]

@@ -59,8 +59,8 @@ def reports_between(
     done = list(
         trials.order_by("performed_at", "key").values_list("task", "performed_at", "figures")
     )
-    said = list(reports.order_by("said_at", "key").values_list("task", "said_at", "kind", "value"))
-    titles = _titles({row[0] for row in (*done, *said)}, client, catalogue)
+    rows = list(reports.order_by("said_at", "key").values_list("task", "said_at", "kind", "value"))
+    titles = _titles({row[0] for row in (*done, *rows)}, client, catalogue)
 
     def of(task: Any, at: Any) -> Any:
         day = at.astimezone(zone).date()
@@ -71,7 +71,7 @@ def reports_between(
     for task, at, figures in done:
         if (day := of(task, at)) is not None:
             day.done.append(reported_words(figures))
-    for task, at, kind, value in said:
+    for task, at, kind, value in rows:
         if (day := of(task, at)) is not None:
             day.felt.append(_SAID[SelfReport.Kind(kind)](value))
     return sorted(found.values(), key=lambda each: each.on, reverse=True)
@@ -99,10 +99,10 @@ def _titles(keys: set[Any], client: Client, catalogue: dict[str, Task]) -> dict[
     }
 
 
-def days_of(told: list[ReportedDay]) -> list[tuple[date, list[ReportedDay]]]:
+def days_of(days: list[ReportedDay]) -> list[tuple[date, list[ReportedDay]]]:
     """Return the number per day."""
     by_day = defaultdict(list)
-    for each in told:
+    for each in days:
         by_day[each.on].append(each)
     return list(by_day.items())[:MOST_DAYS]
 

@@ -48,7 +48,7 @@ def series_of(client: Client, catalogue: Any) -> list[SeriesShown]:
         key = core.series_key(task.task_code, task.note_midi, task.sound, task.measure)
         series = found.get(key)
         if series is None:
-            asked = PrescribedRow(task, catalogue, version=task.programme.version)
+            prescribed = PrescribedRow(task, catalogue, version=task.programme.version)
             series = found[key] = SeriesShown(
                 key=key,
                 code=task.task_code,
@@ -56,10 +56,10 @@ def series_of(client: Client, catalogue: Any) -> list[SeriesShown]:
                 measure=task.measure,
                 note_midi=task.note_midi,
                 counts=task.counts,
-                loud=asked.asking.is_loud,
-                title=title_of(asked, note=note_name(task)),
+                is_loud=prescribed.prescribed_item.is_loud,
+                title=title_of(prescribed, note=note_name(task)),
             )
-        series.asked[task.pk] = task.target_s
+        series.targets[task.pk] = task.target_s
         series.counts = task.counts
         series.last_version = task.programme.version
     for series in found.values():
@@ -69,7 +69,7 @@ def series_of(client: Client, catalogue: Any) -> list[SeriesShown]:
         (each for each in found.values() if each.trials),
         key=lambda each: (
             not each.in_force,
-            not kind_of(each.measure).steady,
+            not kind_of(each.measure).can_be_steady,
             -each.newest.timestamp() if each.newest else 0.0,
         ),
     )
@@ -81,7 +81,7 @@ def _count(found: dict[str, Any], client: Client) -> None:
         each["task"]: each for each in counted.annotate(n=Count("key"), at=Max("performed_at"))
     }
     for series in found.values():
-        here = [by_task[pk] for pk in series.asked if pk in by_task]
+        here = [by_task[pk] for pk in series.targets if pk in by_task]
         series.trials = sum(each["n"] for each in here)
         series.newest = max((each["at"] for each in here), default=None)
 
@@ -90,6 +90,6 @@ def trials_of(
     client: Client, series: list[SeriesShown], columns: dict[str, Any] = SHOWN
 ) -> list[TrialRecord]:
     """Return every trial of these series, oldest first; deliberate poor ones are left out."""
-    tasks = [pk for each in series for pk in each.asked]
+    tasks = [pk for each in series for pk in each.targets]
     rows = TrialRow.objects.filter(client=client, task__in=tasks).exclude(role="poor")
     return read_trials(client, rows, columns)

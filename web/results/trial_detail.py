@@ -99,7 +99,7 @@ def trial_detail(trial: Trial) -> TrialDetail:
         trial=trial,
         sentence=result_sentence(trial, note_name=note),
         note=note,
-        reasons=list(reasons(trial.reasons, of_a_hold=kind_of(trial.task.measure).steady)),
+        reasons=list(reasons(trial.reasons, is_hold=kind_of(trial.task.measure).can_be_steady)),
         picture=picture,
         rows=rows,
         also=_extra_figures(trial),
@@ -188,7 +188,7 @@ def _picture(trial: Trial, cents: list[Any], levels: Any, note: str | None) -> T
         else ("", ""),
         breaks=[(x(start), max(3.0, round((end - start) * across, 1))) for start, end in gaps],
         target_x=x(trial.asked_s)
-        if trial.asked_s and not kind_of(trial.task.measure).by_line
+        if trial.asked_s and not kind_of(trial.task.measure).is_by_line
         else None,
         ticks=[(x(second), f"{second} s") for second in range(0, int(seconds) + 1, every)],
         spoken=f"{_axes_words(note)} {result_sentence(trial, note_name=note)}",

@@ -156,10 +156,10 @@ def _profile(packed: Any, reference_dbfs: float, a4_hz: float) -> RangeProfile:
     return range_profile_of(hz, levels, a4_hz=a4_hz, frames_each=round(STEP_S / FRAME_S))
 
 
-def profile_of(heard: SoundedNote, client: Client) -> Field | None:
+def profile_of(played: SoundedNote, client: Client) -> Field | None:
     """Return the drawing of one device; None without a long enough cell."""
     whole = RangeProfile()
-    for profile in heard.months.values():
+    for profile in played.months.values():
         whole = whole.merged(profile)
     kept = [
         (cell, count * FRAME_S) for cell, count in whole.cells if count * FRAME_S >= LEAST_CELL_S
@@ -195,7 +195,7 @@ def profile_of(heard: SoundedNote, client: Client) -> Field | None:
     ]
     outlines = [
         Outline(month_of_year(month), _outline(profile, x, y, wide, tall), place)
-        for place, (month, profile) in enumerate(sorted(heard.months.items())[-OUTLINES:])
+        for place, (month, profile) in enumerate(sorted(played.months.items())[-OUTLINES:])
     ]
     every = 1 if high - low < 30 else 2
     table = _table(kept, spelling)
@@ -215,10 +215,10 @@ def profile_of(heard: SoundedNote, client: Client) -> Field | None:
         table=table,
         months=[
             (month_of_year(month), profile.total_s, len(profile.outline(least_s=LEAST_CELL_S)))
-            for month, profile in sorted(heard.months.items())
+            for month, profile in sorted(played.months.items())
         ],
         total_s=whole.total_s,
-        unit=heard.unit,
+        unit=played.unit,
         spoken=gettext(
             "{time} of voice on {table} notes, from {note} to {note_2}, {signed} to {signed_2} dB."
         ).format(

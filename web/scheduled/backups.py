@@ -116,14 +116,14 @@ def back_up(folder: Path, *, keep: int = 0) -> Backup:
             at = datetime.now(UTC)
             counts = _counts(cursor)
             _run(tool("pg_dump"), "-Fc", f"--snapshot={snapshot}", f"--file={part}")
-        told = {
+        manifest = {
             "at": at.isoformat(),
             "version": version(),
             "keys": keys_in_use(),
             "rows": counts,
             "sha256": _digest(part),
         }
-        made.manifest.write_text(json.dumps(told, indent=1) + "\n")
+        made.manifest.write_text(json.dumps(manifest, indent=1) + "\n")
         part.rename(made.dump)
         copy_journal(made.journal)
     finally:
@@ -160,11 +160,11 @@ def restore_instructions(made: Backup) -> list[str]:
 def missing_keys(backup: Backup) -> list[str]:
     """Return which of the keys that a backup was made with are not those of these settings."""
     here, older = keys_in_use(), (fingerprint(str(each)) for each in settings.SECRET_KEY_FALLBACKS)
-    wanted = backup.read_manifest().get("keys", {})
+    expected = backup.read_manifest().get("keys", {})
     held = {"SECRET_KEY": {here["SECRET_KEY"], *older}}
     return [
         name
-        for name, print_ in wanted.items()
+        for name, print_ in expected.items()
         if print_ and print_ not in held.get(name, {here.get(name)})
     ]
 
@@ -210,11 +210,11 @@ def check(backup: Backup) -> int:
         there = _count_rows(scratch)
     finally:
         _drop(scratch)
-    wanted = backup.read_manifest()["rows"]
-    off = [name for name in wanted if there.get(name) != wanted[name]]
+    expected = backup.read_manifest()["rows"]
+    off = [name for name in expected if there.get(name) != expected[name]]
     if off:
         raise NoBackup(f"Not all of it came back: {', '.join(off)}.")
-    return sum(wanted.values())
+    return sum(expected.values())
 
 
 def url_of(database: str) -> str:
@@ -231,8 +231,8 @@ def _drop(database: str) -> None:
 
 
 def _verify(backup: Backup) -> None:
-    wanted = backup.read_manifest().get("sha256")
-    if not backup.dump.exists() or _digest(backup.dump) != wanted:
+    expected = backup.read_manifest().get("sha256")
+    if not backup.dump.exists() or _digest(backup.dump) != expected:
         raise NoBackup(f"{backup.dump} is missing, or is not what was written.")
 
 

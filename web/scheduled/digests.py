@@ -55,8 +55,8 @@ def digest_words(user: User, *, now: Any) -> str:
     of_need = [(Need(kept[client.pk].need), client) for client in clients]
     needing = [(need, client) for need, client in of_need if need < Need.NO_PROGRAMME]
     needing.sort(key=lambda each: each[0])
-    told = [f"{NEEDS[need]}: {client.mail_label}" for need, client in needing]
+    lines = [f"{NEEDS[need]}: {client.mail_label}" for need, client in needing]
     head = gettext("{needing} of your {clients} clients need your attention.").format(
         needing=len(needing), clients=len(clients)
     )
-    return "\n\n".join([head, *told, f"{settings.SITE_URL}/board/"])
+    return "\n\n".join([head, *lines, f"{settings.SITE_URL}/board/"])

@@ -37,6 +37,6 @@ def mail_ourselves(to: str = "") -> JobRun:
         send_mail(SUBJECT, words, settings.DEFAULT_FROM_EMAIL, [to])
     except Exception as wrong:  # Any error of the mail server or the connection.
         logger.exception("heartbeat_email_failed")
-        said = f"{type(wrong).__name__}: {wrong}"[:500]
-        return JobRun.objects.create(job=JobRun.Job.MAIL, succeeded=False, message=said)
+        error_text = f"{type(wrong).__name__}: {wrong}"[:500]
+        return JobRun.objects.create(job=JobRun.Job.MAIL, succeeded=False, message=error_text)
     return JobRun.objects.create(job=JobRun.Job.MAIL, succeeded=True, message=f"to {to}"[:500])

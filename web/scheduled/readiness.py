@@ -37,14 +37,14 @@ class SiteCheck:
     """The outcome of one check.
 
     Attributes:
-        stands: whether the site may serve; what does not stand is in ``words``.
-        warns: the site may serve, but the administrator should act.
+        is_ready: whether the site may serve; what does not stand is in ``words``.
+        has_warning: the site may serve, but the administrator should act.
     """
 
     name: str
-    stands: bool
+    is_ready: bool
     words: str
-    warns: bool = False
+    has_warning: bool = False
 
 
 def findings() -> list[SiteCheck]:
@@ -68,7 +68,7 @@ def _board() -> SiteCheck:
     missing = missing_triggers()
     if missing:
         words = f"{len(missing)} triggers are missing, so changes do not reach it: {missing[0]}"
-        return SiteCheck("board", True, words, warns=True)
+        return SiteCheck("board", True, words, has_warning=True)
     return SiteCheck("board", True, "follows every change")
 
 
@@ -127,23 +127,23 @@ def _disk(name: str, path: Any) -> SiteCheck:
     try:
         free = shutil.disk_usage(path).free
     except OSError:
-        return SiteCheck(name, True, f"{path} cannot be checked", warns=True)
+        return SiteCheck(name, True, f"{path} cannot be checked", has_warning=True)
     return SiteCheck(name, free >= LEAST_FREE_BYTES, f"{free / 1024**3:.1f} GB free")
 
 
-def last_run(job: JobRun.Job, *, succeeded: bool = True) -> JobRun | None:
+def last_run(job: JobRun.Job, *, has_succeeded: bool = True) -> JobRun | None:
     """Return the newest run; None if there was none."""
-    return JobRun.objects.filter(job=job, succeeded=succeeded).first()
+    return JobRun.objects.filter(job=job, succeeded=has_succeeded).first()
 
 
 def _check_runs(name: str, job: JobRun.Job, *, every: timedelta, missing: str) -> SiteCheck:
     """Return whether something that is done again and again was done in time."""
     newest = JobRun.objects.filter(job=job).first()
     if newest is not None and not newest.succeeded:
-        return SiteCheck(name, True, f"the last one failed: {newest.message}", warns=True)
+        return SiteCheck(name, True, f"the last one failed: {newest.message}", has_warning=True)
     if newest is None or timezone.now() - newest.finished_at > every:
         since = f"none since {newest.finished_at:%Y-%m-%d %H:%M} UTC" if newest else missing
-        return SiteCheck(name, True, since, warns=True)
+        return SiteCheck(name, True, since, has_warning=True)
     return SiteCheck(name, True, f"{newest.finished_at:%Y-%m-%d %H:%M} UTC")
 
 
@@ -169,12 +169,12 @@ def failed_jobs() -> QuerySet[Any]:
 def _jobs() -> SiteCheck:
     count = failed_jobs().count()
     return SiteCheck("jobs", True, f"{count} failed in the last 7 days" if count else "none failed",
-                   warns=bool(count))  # fmt: skip
+                   has_warning=bool(count))  # fmt: skip
 
 
 def _journal() -> SiteCheck:
     trouble = journal.trouble()
-    return SiteCheck("journal", True, trouble or "writable", warns=bool(trouble))
+    return SiteCheck("journal", True, trouble or "writable", has_warning=bool(trouble))
 
 
 _LOOKS: tuple[Callable[[], SiteCheck], ...] = (
@@ -202,7 +202,7 @@ def figures() -> Iterator[tuple[str, str, float]]:
     unread = Stop.objects.filter(needs_alert=True, read_at=None, cleared_at=None).count()
     yield "stops_unread", "Unread stops.", unread
     for job, name in ((JobRun.Job.BACKUP, "backup"), (JobRun.Job.MAIL, "mail_heartbeat")):
-        done, failed = last_run(job), last_run(job, succeeded=False)
+        done, failed = last_run(job), last_run(job, has_succeeded=False)
         age = _age_s(done.finished_at if done else None)
         yield f"{name}_age_seconds", f"Since {job.label} last succeeded.", age
         is_off = failed is not None and (done is None or failed.finished_at > done.finished_at)

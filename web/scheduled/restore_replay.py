@@ -59,14 +59,14 @@ def _link(line: JournalEntry) -> str:
     return ""
 
 
-def _account(line: JournalEntry, *, active: bool) -> str:
-    for user in User.objects.filter(role__in=User.AT_WORK).exclude(is_active=active):
+def _account(line: JournalEntry, *, is_active: bool) -> str:
+    for user in User.objects.filter(role__in=User.AT_WORK).exclude(is_active=is_active):
         if journal.digest(user.username) == line.facts.get("account"):
-            user.is_active = active
+            user.is_active = is_active
             user.set_unusable_password()
             user.save(update_fields=["is_active", "password"])
             end_sessions(user)
-            return "" if active else ACCOUNTS
+            return "" if is_active else ACCOUNTS
     return ""
 
 
@@ -86,8 +86,8 @@ def _key(line: JournalEntry) -> str:
 
 _DOES: dict[str, Callable[[JournalEntry], str]] = {
     journal.LINK_CLOSED: _link,
-    journal.ACCOUNT_CLOSED: lambda line: _account(line, active=False),
-    journal.ACCOUNT_OPENED: lambda line: _account(line, active=True),
+    journal.ACCOUNT_CLOSED: lambda line: _account(line, is_active=False),
+    journal.ACCOUNT_OPENED: lambda line: _account(line, is_active=True),
     journal.ERASED: _erase_again,
     journal.DEVICE_KEY: _key,
 }

@@ -69,7 +69,7 @@ class ScreenForm(forms.Form):
                 self.initial[f"caution_{caution.value}"] = "yes"
             if caution is Caution.NECK_SURGERY:
                 self.fields[HOARSE_SINCE] = _yes_or_no(
-                    gettext("Has your voice been hoarse since then?"), required=False
+                    gettext("Has your voice been hoarse since then?"), is_required=False
                 )
             if caution in BY_SAY_SO:
                 self._require_permission(caution, client.caution_entries.get(caution.value, {}))
@@ -167,10 +167,10 @@ class ScreenForm(forms.Form):
         return found
 
 
-def _yes_or_no(words: str, *, required: bool = True) -> ChoiceField:
+def _yes_or_no(words: str, *, is_required: bool = True) -> ChoiceField:
     return forms.ChoiceField(
         label=words,
-        required=required,
+        required=is_required,
         choices=[("no", "no"), ("yes", "yes")],
         widget=forms.RadioSelect,
         error_messages={"required": gettext("Not answered yet.")},

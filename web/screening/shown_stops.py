@@ -47,22 +47,22 @@ def shown_stops(client: Client) -> list[ShownStop]:
     ]
 
 
-def stop_sentence(stop: Stop, zone: ZoneInfo, *, for_the_clinic: bool = True) -> str:
+def stop_sentence(stop: Stop, zone: ZoneInfo, *, is_for_clinic: bool = True) -> str:
     """Return one stop as a sentence of a letter or a note, with the client's own words.
 
     Args:
         for_the_clinic: whether it says, too, that no clinician has dealt with it.
     """
     when = day_and_time(stop.said_at.astimezone(zone))
-    told = [
+    sentences = [
         gettext("Stopped on {when}: {reasons_of}.").format(
             when=when, reasons_of=reasons_of(stop.flags)
         )
     ]
     if stop.comment:
-        told.append(gettext("In their words: “{comment}”.").format(comment=stop.comment))
+        sentences.append(gettext("In their words: “{comment}”.").format(comment=stop.comment))
     if stop.cancelled_at:
-        told.append(gettext("The client then reported pressing it by mistake."))
-    if stop.cleared_by_id is None and for_the_clinic:
-        told.append(gettext("Unresolved."))
-    return " ".join(told)
+        sentences.append(gettext("The client then reported pressing it by mistake."))
+    if stop.cleared_by_id is None and is_for_clinic:
+        sentences.append(gettext("Unresolved."))
+    return " ".join(sentences)

@@ -41,10 +41,10 @@ def screen(request: SignedInRequest, pk: int) -> HttpResponse:
 
 
 def _screen(request: SignedInRequest, client: Client, stops: list[Any]) -> HttpResponse:
-    asked = newest_screen(client)
-    again = request.method == "POST" or asked is None or request.GET.get("again") == "1"
+    screen = newest_screen(client)
+    again = request.method == "POST" or screen is None or request.GET.get("again") == "1"
     if not again:
-        return render(request, "screening/screened.html", _outcome(client, asked, stops=stops))
+        return render(request, "screening/screened.html", _outcome(client, screen, stops=stops))
     form = ScreenForm(request.POST or None, client=client)
     if request.method == "POST" and form.is_valid():
         actions.record_screen(
@@ -61,7 +61,7 @@ def _screen(request: SignedInRequest, client: Client, stops: list[Any]) -> HttpR
     return render(
         request,
         "screening/screen.html",
-        {"client": client, "form": form, "asked": asked, "stops": stops},
+        {"client": client, "form": form, "asked": screen, "stops": stops},
     )
 
 
@@ -70,13 +70,13 @@ def _screen(request: SignedInRequest, client: Client, stops: list[Any]) -> HttpR
 def declare_safe(request: SignedInRequest, pk: int) -> HttpResponse:
     """Return why it is safe to go on in spite of a red flag."""
     client = client_seen_by(request.user, pk)
-    asked, form = newest_screen(client), ReasonForm(request.POST)
-    if asked is None or not asked.open_flags:
+    screen, form = newest_screen(client), ReasonForm(request.POST)
+    if screen is None or not screen.open_flags:
         return redirect("screening:screen", pk=pk)
     if not form.is_valid():
-        context = {**_outcome(client, asked), "reason_form": form}
+        context = {**_outcome(client, screen), "reason_form": form}
         return render(request, "screening/screened.html", context)
-    actions.declare_safe(asked, by=request.user, because=form.cleaned_data["because"])
+    actions.declare_safe(screen, by=request.user, because=form.cleaned_data["because"])
     messages.success(request, gettext("Your reason is saved. You can prescribe again."))
     return redirect("screening:screen", pk=pk)
 
@@ -108,24 +108,24 @@ def clear_stop(request: SignedInRequest, pk: int, key: UUID) -> HttpResponse:
 def refer(request: SignedInRequest, pk: int) -> HttpResponse:
     """Send the client on, and show the letter."""
     client = client_seen_by(request.user, pk)
-    asked, form = newest_screen(client), ReferForm(request.POST)
-    if asked is None:
+    screen, form = newest_screen(client), ReferForm(request.POST)
+    if screen is None:
         return redirect("screening:screen", pk=pk)
     if not form.is_valid():
-        context = {**_outcome(client, asked), "refer_form": form}
+        context = {**_outcome(client, screen), "refer_form": form}
         return render(request, "screening/screened.html", context)
-    actions.refer(asked, to=form.cleaned_data["to"])
+    actions.refer(screen, to=form.cleaned_data["to"])
     return redirect("notes:letter", pk=pk)
 
 
-def _outcome(client: Client, asked: Any, *, stops: Any = None) -> dict[str, Any]:
+def _outcome(client: Client, screen: Any, *, stops: Any = None) -> dict[str, Any]:
     """Return the consequences of the answers, most urgent first."""
-    flags = [Flag(code) for code in asked.flags]
+    flags = [Flag(code) for code in screen.flags]
     tiers = [tier for tier in Tier if tier in {TIERS[flag] for flag in flags}]
     return {
         "client": client,
         "stops": shown_stops(client) if stops is None else stops,
-        "asked": asked,
+        "asked": screen,
         "tiers": [
             {
                 "tier": tier.value,
@@ -134,7 +134,7 @@ def _outcome(client: Client, asked: Any, *, stops: Any = None) -> dict[str, Any]
             }
             for tier in tiers
         ],
-        "blocks": [BLOCKS[b] for b in blocks(client, on=timezone.localdate(), screen=asked)],
+        "blocks": [BLOCKS[b] for b in blocks(client, on=timezone.localdate(), screen=screen)],
         "cautions": [
             (CAUTION_NAMES[each], caution_means(client, each))
             for each in Caution

@@ -10,12 +10,12 @@ PROCESSING = ("echoCancellation", "noiseSuppression", "autoGainControl")
 FIELDS = (*PROCESSING, "device", "browser")
 
 
-def capture_details(said: dict) -> dict[str, str]:
+def capture_details(details: dict) -> dict[str, str]:
     """Return the known fields as short texts: true and false in JavaScript's own words.
 
     Without NULs, which the database cannot keep: a device's odd name must not cost a try.
     """
-    return {name: _text(said[name]) for name in FIELDS if name in said}
+    return {name: _text(details[name]) for name in FIELDS if name in details}
 
 
 def was_processed(capture: dict) -> bool:

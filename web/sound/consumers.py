@@ -185,7 +185,7 @@ class LiveTake(AsyncWebsocketConsumer):
             if bytes_data is not None:
                 self._sound(bytes_data)
             else:
-                await self._word(read_json(text_data, most_bytes=LARGEST_WORD, mend=True))
+                await self._word(read_json(text_data, most_bytes=LARGEST_WORD, should_clean=True))
         except (ValueError, TypeError, KeyError, AttributeError) as bad:
             logger.info("take_message_rejected", extra={"error": type(bad).__name__})
             await self._end(BAD_MESSAGE)
@@ -240,7 +240,7 @@ class LiveTake(AsyncWebsocketConsumer):
         """Measure the sound since the last round; runs in the engine's thread."""
         message = None
         if added is not None and isinstance(added.trouble, MissingSound):
-            message = {"type": "resend", "from": added.trouble.wanted}
+            message = {"type": "resend", "from": added.trouble.expected}
         elif added is not None and added.trouble is None:
             message = self._frames_message(take, added.frames)
         self.loop.call_soon_threadsafe(self._answer, take, message)
@@ -276,7 +276,7 @@ class LiveTake(AsyncWebsocketConsumer):
             "hold": {
                 "start_s": hold.start_s,
                 "seconds": round(hold.seconds, 2),
-                "ended": hold.ended,
+                "ended": hold.has_ended,
                 "silent_s": round(hold.silent_s, 2),
                 "centre_cents": self._centre(hold),
             },

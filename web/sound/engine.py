@@ -39,9 +39,9 @@ class TakeQueue:
         heard: told in the engine's thread what a round gave; None where it could not be measured.
     """
 
-    def __init__(self, take: Take, heard: Callable[[ChunkResult | None], None]) -> None:
+    def __init__(self, take: Take, on_result: Callable[[ChunkResult | None], None]) -> None:
         self.take = take
-        self.heard = heard
+        self.heard = on_result
         self.chunks: list[bytes] = []
         self.since = 0.0
         self.busy = False
@@ -62,13 +62,15 @@ class Engine:
         self._thread: threading.Thread | None = None
         self._behind_s = 0.0
 
-    def admit(self, take: Take, heard: Callable[[ChunkResult | None], None]) -> TakeQueue | None:
+    def admit(
+        self, take: Take, on_result: Callable[[ChunkResult | None], None]
+    ) -> TakeQueue | None:
         """Return a place for one more take; None if this process is at its limit."""
         with self._wakes:
             is_full = len(self._lines) >= settings.LIVE_TAKES or self._behind_s > TOO_FAR_BEHIND_S
             if is_full and self._lines:
                 return None
-            line = TakeQueue(take, heard)
+            line = TakeQueue(take, on_result)
             self._lines.add(line)
             if self._thread is None:
                 self._thread = threading.Thread(
@@ -129,11 +131,11 @@ class Engine:
             oldest = min(line.since for line in lines)
             self._behind_s = 0.8 * self._behind_s + 0.2 * (time.monotonic() - oldest)
         try:
-            told: list[ChunkResult | None] = [*add_all(fed)]
+            results: list[ChunkResult | None] = [*add_all(fed)]
         except Exception:  # An error must not end the thread that measures all takes.
             logger.exception("live_measuring_failed", extra={"fault": new_fault()})
-            told = [None] * len(lines)
-        for line, added in zip(lines, told, strict=True):
+            results = [None] * len(lines)
+        for line, added in zip(lines, results, strict=True):
             try:
                 line.heard(added)
             except Exception:

@@ -44,9 +44,9 @@ class BadChunk(ValueError):
 class MissingSound(Exception):
     """A chunk does not continue the sound so far; ``wanted`` is the first missing sample."""
 
-    def __init__(self, wanted: int) -> None:
-        super().__init__(f"sample {wanted} is missing")
-        self.wanted = wanted
+    def __init__(self, expected: int) -> None:
+        super().__init__(f"sample {expected} is missing")
+        self.expected = expected
 
 
 class Take:
@@ -99,9 +99,9 @@ class Take:
         if not len(frames):
             return
         self._count, self._newest = self._count + len(frames), frames
-        heard = int(np.count_nonzero(frames.periodic))
-        self._still_to_hear -= heard
-        self._quiet = 0 if heard else self._quiet + len(frames)
+        voiced_frames = int(np.count_nonzero(frames.periodic))
+        self._still_to_hear -= voiced_frames
+        self._quiet = 0 if voiced_frames else self._quiet + len(frames)
         self._look(len(frames))
 
     def _fresh(self, message: bytes) -> np.ndarray:
@@ -148,7 +148,7 @@ class Take:
         """Return how many frames after the last one."""
         if self.listening is not Listening.HOLD:
             return max(LOOK_EVERY, self._looked_at // LOOKS_AT_A_LENGTH)
-        sounds = self.hold.start_s is not None and not self.hold.ended
+        sounds = self.hold.start_s is not None and not self.hold.has_ended
         if not sounds:
             return LOOK_EVERY if self._still_to_hear <= 0 else inf
         # A measurement costs time in proportion to the take, so measure when the take has doubled:

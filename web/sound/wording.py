@@ -73,17 +73,17 @@ REASONS = Words(
 TOO_LOUD = (QualityReason.ROOM_TOO_LOUD_FOR_LEVEL, QualityReason.ROOM_TOO_LOUD_FOR_SPREAD)
 
 
-def reasons(codes: list[Any], *, snr_db: Any = None, of_a_hold: bool = True) -> list[Any]:
+def reasons(codes: list[Any], *, snr_db: Any = None, is_hold: bool = True) -> list[Any]:
     """Return the sentences for a recording's quality reasons; the advice to hold one sound is only
     for held tasks."""
-    told = []
+    texts = []
     for code in map(QualityReason, codes):
-        if code is QualityReason.NO_VOICE and not of_a_hold:
+        if code is QualityReason.NO_VOICE and not is_hold:
             continue
         words = REASONS[code]
         if code in TOO_LOUD and snr_db is not None:
             words = gettext(
                 "{words} The voice was only {snr_db:.0f} dB louder than the room."
             ).format(words=words, snr_db=snr_db)
-        told.append(words)
-    return told
+        texts.append(words)
+    return texts

@@ -31,7 +31,7 @@ class DescribedForm(forms.BaseForm):
         for name in self.errors:
             if name in self.fields:
                 self.fields[name].widget.attrs["aria-invalid"] = "true"
-                self._describe(name, wrong=True)
+                self._describe(name, is_wrong=True)
 
     def _clean_fields(self) -> None:
         """Replace line breaks in single-line fields, because a name becomes a heading, a file name
@@ -41,9 +41,9 @@ class DescribedForm(forms.BaseForm):
             if isinstance(value, str) and not isinstance(self.fields[name].widget, forms.Textarea):
                 self.cleaned_data[name] = clean_line(value)
 
-    def _describe(self, name: str, *, wrong: bool = False) -> None:
+    def _describe(self, name: str, *, is_wrong: bool = False) -> None:
         parts = [f"id_{name}_help"] if self.fields[name].help_text else []
-        parts += [f"id_{name}_error"] if wrong else []
+        parts += [f"id_{name}_error"] if is_wrong else []
         if parts:
             self.fields[name].widget.attrs["aria-describedby"] = " ".join(parts)
 

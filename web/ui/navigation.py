@@ -11,6 +11,6 @@ from django.utils.http import url_has_allowed_host_and_scheme
 
 def return_address(request: HttpRequest, usual: str, **arguments: Any) -> str:
     """Return the page of this site that the form named, or the usual one."""
-    asked = request.POST.get("next", "")
-    ours = url_has_allowed_host_and_scheme(asked, allowed_hosts=None)
-    return asked if asked.startswith("/") and ours else reverse(usual, kwargs=arguments or None)
+    address = request.POST.get("next", "")
+    ours = url_has_allowed_host_and_scheme(address, allowed_hosts=None)
+    return address if address.startswith("/") and ours else reverse(usual, kwargs=arguments or None)

@@ -83,9 +83,9 @@ def traced_stem(
     width = max(1, round(MEDIAN_S / step_s))
     points = []
     for first in range(0, len(cents), width):
-        heard = [value for value in cents[first : first + width] if isfinite(value)]
-        if heard:
-            middle = max(-clip_cents, min(clip_cents, median(heard)))
+        voiced_cents = [value for value in cents[first : first + width] if isfinite(value)]
+        if voiced_cents:
+            middle = max(-clip_cents, min(clip_cents, median(voiced_cents)))
             points.append(((first + width / 2) * step_s, x + middle * px_per_cent))
     return _path(_mask_breaks(points, _visible(breaks, scale)), scale)
 

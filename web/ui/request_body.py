@@ -32,7 +32,7 @@ class BodyTooLarge(Unreadable):
     """The body is valid JSON but too large."""
 
 
-def read_json(text: str | bytes, *, most_bytes: int, mend: bool = False) -> Any:
+def read_json(text: str | bytes, *, most_bytes: int, should_clean: bool = False) -> Any:
     """Return standard JSON that the database can store.
 
     Args:
@@ -52,7 +52,7 @@ def read_json(text: str | bytes, *, most_bytes: int, mend: bool = False) -> Any:
         raise Unreadable("too deep") from error
     except (UnicodeDecodeError, json.JSONDecodeError) as error:
         raise Unreadable("not JSON") from error
-    return _clean_value(value, mend=mend)
+    return _clean_value(value, should_clean=should_clean)
 
 
 class _Plain(yaml.SafeLoader):
@@ -114,7 +114,7 @@ def _int(digits: str) -> int:
     return int(digits)
 
 
-def _clean_value(value: Any, *, mend: bool) -> Any:
+def _clean_value(value: Any, *, should_clean: bool) -> Any:
     """Return the same value with its texts fit to be kept, walked without recursion's
     own limits."""
     count = 0
@@ -127,18 +127,20 @@ def _clean_value(value: Any, *, mend: bool) -> Any:
         if count > MOST_VALUES:
             raise BodyTooLarge("too much")
         if isinstance(value, str):
-            return _text(value, mend=mend)
+            return _text(value, should_clean=should_clean)
         if isinstance(value, list):
             return [walk(each, depth + 1) for each in value]
         if isinstance(value, dict):
-            return {_text(k, mend=mend): walk(v, depth + 1) for k, v in value.items()}
+            return {
+                _text(k, should_clean=should_clean): walk(v, depth + 1) for k, v in value.items()
+            }
         return value
 
     return walk(value, 0)
 
 
-def _text(text: str, *, mend: bool) -> str:
+def _text(text: str, *, should_clean: bool) -> str:
     fit = clean_text(text)
-    if fit != text and not mend:
+    if fit != text and not should_clean:
         raise Unreadable("a character that cannot be kept")
     return fit

@@ -21,5 +21,5 @@ def moment() -> datetime:
 
 def within(field: str, *, of: str, name: str) -> CheckConstraint:
     """Return the constraint that a time is possible and at most a day after receipt."""
-    told = Q(**{f"{field}__gte": EARLIEST}) & Q(**{f"{field}__lte": F(of) + AHEAD})
-    return CheckConstraint(condition=Q(**{f"{field}__isnull": True}) | told, name=name)
+    condition = Q(**{f"{field}__gte": EARLIEST}) & Q(**{f"{field}__lte": F(of) + AHEAD})
+    return CheckConstraint(condition=Q(**{f"{field}__isnull": True}) | condition, name=name)

@@ -133,11 +133,11 @@ def _scrap(pitch_hz: Array, levels: Array) -> int:
 def _softens_repeatedly(part: Frames, faded: float) -> bool:
     """Return whether the voice itself becomes as soft on its note again and again: a mouth that
     closes."""
-    heard = part.pitch_hz[part.periodic]
-    if not heard.size:
+    voiced_hz = part.pitch_hz[part.periodic]
+    if not voiced_hz.size:
         return False
     with np.errstate(invalid="ignore"):
-        on_note = np.abs(1200.0 * np.log2(part.pitch_hz / middle_of(heard))) < LEAP_CENTS
+        on_note = np.abs(1200.0 * np.log2(part.pitch_hz / middle_of(voiced_hz))) < LEAP_CENTS
     closed = runs(on_note & (part.voice_band_dbfs < faded), joining=2)
     return sum(b - a >= CLOSED_FRAMES for a, b in closed) >= CLOSED_TIMES
 

@@ -55,8 +55,8 @@ def doubt_of(part: Frames, *, spread_cents: float, chop_db: float) -> PitchDoubt
 
 def is_whispered(part: Frames) -> bool:
     """Return whether the pitch jumps from frame to frame, as it does in noise."""
-    heard = middle_part(part)
-    cents = 1200.0 * np.log2(heard.pitch_hz[heard.periodic])
+    middle = middle_part(part)
+    cents = 1200.0 * np.log2(middle.pitch_hz[middle.periodic])
     if not cents.size:
         return True
     leaps = (
@@ -68,8 +68,8 @@ def is_whispered(part: Frames) -> bool:
 
 def mostly_on_one(part: Frames, median_hz: float) -> bool:
     """Return whether most of a hold is near its median pitch, for example after a short flip."""
-    heard = middle_part(part)
-    cents = 1200.0 * np.log2(heard.pitch_hz[heard.periodic] / median_hz)
+    middle = middle_part(part)
+    cents = 1200.0 * np.log2(middle.pitch_hz[middle.periodic] / median_hz)
     return bool(np.mean(np.abs(cents) <= NEAR_CENTS) >= MOST_OF_IT)
 
 

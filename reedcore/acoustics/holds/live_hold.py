@@ -36,14 +36,14 @@ class OngoingHold:
     Attributes:
         start_s: where it began, None while there is none.
         seconds: its length so far.
-        ended: whether more than 400 ms without voice have followed.
+        has_ended: whether more than 400 ms without voice have followed.
         silent_s: how long it has been quiet since.
         median_hz: its pitch so far, NaN while there is none.
     """
 
     start_s: float | None
     seconds: float
-    ended: bool
+    has_ended: bool
     silent_s: float
     median_hz: float = nan
 
@@ -56,7 +56,7 @@ class OngoingHold:
         return OngoingHold(
             start_s=self.start_s,
             seconds=self.seconds + grown * sounds,
-            ended=self.ended,
+            has_ended=self.has_ended,
             silent_s=self.silent_s + grown * (not sounds),
             median_hz=self.median_hz,
         )
@@ -82,7 +82,7 @@ def hold_so_far(frames: Frames, listening: Listening = Listening.HOLD) -> Ongoin
     return OngoingHold(
         start_s=start * HOP_S,
         seconds=(end - start) * HOP_S,
-        ended=silent_s > HOLD_GAP_S,
+        has_ended=silent_s > HOLD_GAP_S,
         silent_s=silent_s,
         median_hz=middle_of(pitch) if pitch.size else nan,
     )
@@ -91,10 +91,10 @@ def hold_so_far(frames: Frames, listening: Listening = Listening.HOLD) -> Ongoin
 def _stretches(frames: Frames, listening: Listening) -> list[Stretch]:
     if listening is Listening.HOLD:
         return held_stretches(frames, min_hold_s=SHORTEST_S)
-    heard = hissing_frames(frames)
+    is_sound = hissing_frames(frames)
     least = round(SHORTEST_S / HOP_S)
     if listening is Listening.ALL:
-        heard = heard | sounding_frames(frames)[0]
+        is_sound = is_sound | sounding_frames(frames)[0]
         least = round(SHORTEST_WORD_S / HOP_S)
-    joined = runs(heard, joining=round(HOLD_GAP_S / HOP_S))
+    joined = runs(is_sound, joining=round(HOLD_GAP_S / HOP_S))
     return [stretch for stretch in joined if stretch[1] - stretch[0] >= least]

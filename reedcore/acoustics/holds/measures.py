@@ -116,7 +116,7 @@ def find_holds(
     *,
     target_hz: float | None = None,
     min_hold_s: float = 1.0,
-    one_note: bool = True,
+    is_single_note: bool = True,
 ) -> tuple[Hold, ...]:
     """Return every held voice of at least ``min_hold_s`` in order of time; empty if there is none.
 
@@ -125,7 +125,7 @@ def find_holds(
         samples: the recording at 16 kHz, for the measures that frames are too coarse for.
     """
     return tuple(
-        _measure_voiced(frames, stretch, samples, target_hz, one_note)
+        _measure_voiced(frames, stretch, samples, target_hz, is_single_note)
         for stretch in held_stretches(frames, min_hold_s=min_hold_s)
         if not is_tone(frames[slice(*stretch)], samples, start=stretch[0])
         and not is_whispered(frames[slice(*stretch)])
@@ -149,7 +149,7 @@ def _measure_voiced(
     stretch: Stretch,
     samples: NDArray[np.float32],
     target_hz: float | None,
-    one_note: bool,
+    is_single_note: bool,
 ) -> Hold:
     start, end = stretch
     part = frames[start:end]
@@ -157,11 +157,11 @@ def _measure_voiced(
     breaks, flutter = breaks_and_chop(part, start=start, median_hz=usual_hz)
     part = _without_pitch_in(part, breaks, start)
     pitch = pitch_figures(part)
-    spread = pitch.spread_cents if one_note else nan
+    spread = pitch.spread_cents if is_single_note else nan
     doubt = doubt_of(part, spread_cents=spread, chop_db=flutter.depth_db if flutter else 0.0)
     if doubt:
-        told = doubt is PitchDoubt.UNSURE and mostly_on_one(part, pitch.median_hz)
-        pitch = PitchFigures(pitch.median_hz, nan, nan) if told else NO_PITCH
+        is_one_note = doubt is PitchDoubt.UNSURE and mostly_on_one(part, pitch.median_hz)
+        pitch = PitchFigures(pitch.median_hz, nan, nan) if is_one_note else NO_PITCH
     clear, middle = not (flutter or doubt), _middle_samples(samples, stretch)
     error = end_error = share = nan
     if target_hz is not None and isfinite(pitch.median_hz):
@@ -203,7 +203,7 @@ def _measure_hiss(frames: Frames, stretch: Stretch) -> Hold:
         start_s=start * HOP_S,
         end_s=end * HOP_S,
         end_uncertainty_s=end_uncertainty_s(frames, end),
-        steady_s=steady_seconds(part, pitched=False),
+        steady_s=steady_seconds(part, is_pitched=False),
         pitch=NO_PITCH,
         level=level_figures(middle_of(part)),
         target_error_cents=nan,

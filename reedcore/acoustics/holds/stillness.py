@@ -42,8 +42,8 @@ class Stillness:
             was asked for, for the melody of a sentence does so too for a while.
     """
 
-    def __init__(self, frames: Frames, *, gliding: bool = False) -> None:
-        self.frames, self.gliding = frames, gliding
+    def __init__(self, frames: Frames, *, is_glide: bool = False) -> None:
+        self.frames, self.is_glide = frames, is_glide
         self._still: dict[Stretch, Mask] = {}
 
     def still(self, stretch: Stretch) -> Mask:
@@ -51,7 +51,7 @@ class Stillness:
         if stretch not in self._still:
             part = self.frames[slice(*stretch)]
             still = find_still_frames(part)
-            self._still[stretch] = still | moves_evenly(part) if self.gliding else still
+            self._still[stretch] = still | moves_evenly(part) if self.is_glide else still
         return self._still[stretch]
 
     def mouth_still(self, stretch: Stretch) -> Mask:
@@ -84,10 +84,10 @@ def shape_db(bands: Array) -> Array:
 
 def on_one_note(piece: Frames) -> Mask:
     """Return where the pitch keeps still; nowhere in a piece without a pitch."""
-    heard = np.flatnonzero(piece.periodic)
-    if not heard.size:
+    voiced_at = np.flatnonzero(piece.periodic)
+    if not voiced_at.size:
         return np.zeros(len(piece), dtype=bool)
-    cents = 1200.0 * np.log2(_pitch_throughout(piece, heard))
+    cents = 1200.0 * np.log2(_pitch_throughout(piece, voiced_at))
     high, low = (
         scipy.ndimage.percentile_filter(cents, each, NOTE_FRAMES, mode="nearest")
         for each in (85, 15)
@@ -102,10 +102,10 @@ def find_still_frames(piece: Frames) -> Mask:
 
 def moves_evenly(piece: Frames) -> Mask:
     """Return the frames where the pitch moves along a line for longer than in a syllable."""
-    heard = np.flatnonzero(piece.periodic)
-    if heard.size < EVENLY_FRAMES:
+    voiced_at = np.flatnonzero(piece.periodic)
+    if voiced_at.size < EVENLY_FRAMES:
         return np.zeros(len(piece), dtype=bool)
-    cents = 1200.0 * np.log2(_pitch_throughout(piece, heard))
+    cents = 1200.0 * np.log2(_pitch_throughout(piece, voiced_at))
     course = scipy.ndimage.median_filter(cents, OUTLIERS, mode="nearest")
     # Residual of a line through each window: the remaining variance of the pitch.
     mean, places = (
@@ -125,18 +125,18 @@ def moves_evenly(piece: Frames) -> Mask:
 
 def mouth_still(piece: Frames) -> Mask:
     """Return where the spectrum keeps still; nowhere in a piece without a pitch."""
-    heard = np.flatnonzero(piece.periodic)
-    if not heard.size:
+    voiced_at = np.flatnonzero(piece.periodic)
+    if not voiced_at.size:
         return np.zeros(len(piece), dtype=bool)
     middle = scipy.ndimage.median_filter(movement_db(piece), MOVEMENT_FRAMES, mode="nearest")
     pitch = scipy.ndimage.median_filter(
-        _pitch_throughout(piece, heard), MOVEMENT_FRAMES, mode="nearest"
+        _pitch_throughout(piece, voiced_at), MOVEMENT_FRAMES, mode="nearest"
     )
     sparse = np.clip(pitch / SPARSE_HZ, 1.0, SPARSEST)
     return np.asarray(middle < STILL_DB * sparse)
 
 
-def _pitch_throughout(piece: Frames, heard: NDArray[np.intp]) -> Array:
+def _pitch_throughout(piece: Frames, voiced_at: NDArray[np.intp]) -> Array:
     """Return the pitch of each frame, or of the next frame with one."""
-    nearest = np.clip(np.searchsorted(heard, np.arange(len(piece))), 0, heard.size - 1)
-    return np.asarray(piece.pitch_hz[heard][nearest])
+    nearest = np.clip(np.searchsorted(voiced_at, np.arange(len(piece))), 0, voiced_at.size - 1)
+    return np.asarray(piece.pitch_hz[voiced_at][nearest])

@@ -72,7 +72,7 @@ def sounding_frames(frames: Frames) -> tuple[Mask, Mask]:
     return frames.periodic & audible & own, audible
 
 
-def held_stretches(frames: Frames, *, min_hold_s: float, gliding: bool = False) -> list[Stretch]:
+def held_stretches(frames: Frames, *, min_hold_s: float, is_glide: bool = False) -> list[Stretch]:
     """Return the holds of voice as (first frame, frame after the last), in order of time.
 
     Args:
@@ -80,7 +80,7 @@ def held_stretches(frames: Frames, *, min_hold_s: float, gliding: bool = False) 
     """
     levels = frames.voice_band_dbfs
     sounding, audible = sounding_frames(frames)
-    stillness = Stillness(frames, gliding=gliding)
+    stillness = Stillness(frames, is_glide=is_glide)
     found: list[Stretch] = []
     for start, end in runs(sounding, joining=round(HOLD_GAP_S / HOP_S)):
         median = middle_of(levels[start:end][sounding[start:end]])
@@ -92,7 +92,7 @@ def held_stretches(frames: Frames, *, min_hold_s: float, gliding: bool = False) 
     return [
         (start, end)
         for whole in _unite_overlaps(found)
-        for own in (whole if gliding else trim_thumps(frames, whole),)
+        for own in (whole if is_glide else trim_thumps(frames, whole),)
         for start, last in (trim_other_voices(frames, own),)
         for end in (trim_echo(frames, start, last),)
         if (end - start) * HOP_S >= min_hold_s - 1e-9
@@ -255,23 +255,23 @@ def is_phrase(stillness: Stillness, stretch: Stretch) -> bool:
 
 def is_cut(part: Frames) -> bool:
     """Return whether the sound dips several times a second, not as fast as a trill."""
-    heard = part.pitch_hz[part.periodic]
-    median_hz = middle_of(heard) if heard.size else np.nan
+    voiced_hz = part.pitch_hz[part.periodic]
+    median_hz = middle_of(voiced_hz) if voiced_hz.size else np.nan
     dips = len(breaks_of(part, start_s=0.0, median_hz=median_hz))
     return dips >= CUT_DIPS and dips > CUT_DIPS_PER_S * len(part) * HOP_S
 
 
 def is_voice(part: Frames) -> bool:
     """Return whether it is a voice: not mains hum, and not noise with an occasional pitch."""
-    heard = part.pitch_hz[part.periodic]
-    if heard.size < LEAST_VOICED * len(part):
+    voiced_hz = part.pitch_hz[part.periodic]
+    if voiced_hz.size < LEAST_VOICED * len(part):
         return False
     middle = part[25:-25] if len(part) > 80 else part
-    heard = middle.pitch_hz[middle.periodic]
-    if heard.size < 2:
+    voiced_hz = middle.pitch_hz[middle.periodic]
+    if voiced_hz.size < 2:
         return False
-    cents = 1200.0 * np.log2(heard)
-    if heard.size < SELDOM_VOICED * len(middle):
+    cents = 1200.0 * np.log2(voiced_hz)
+    if voiced_hz.size < SELDOM_VOICED * len(middle):
         low, high = shares_of(cents, 0.25, 0.75)
         if high - low > SCATTERED_CENTS:
             return False

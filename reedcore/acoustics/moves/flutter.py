@@ -35,8 +35,8 @@ class Flutter:
 
 def flutter_of(part: Frames, *, aside: Mask | None = None) -> Flutter | None:
     """Return the flutter of a stretch, None if there is none."""
-    heard = part.pitch_hz[part.periodic]
-    low = heard.size > 0 and float(np.median(heard)) < LOW_VOICE_HZ
+    voiced_hz = part.pitch_hz[part.periodic]
+    low = voiced_hz.size > 0 and float(np.median(voiced_hz)) < LOW_VOICE_HZ
     levels = step_levels(part, over=3 if low else 1)
     if levels.size * ENERGY_STEP_S < NEEDS_S:
         return None

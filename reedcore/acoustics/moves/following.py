@@ -61,21 +61,21 @@ def follow(frames: Frames, asked_hz: Sequence[float]) -> tuple[SungNote, ...]:
     if not asked_hz:
         raise ValueOutOfRange(what="number of notes", value=0, lowest=1, highest=None)
     at = np.flatnonzero(frames.periodic)
-    wanted = 1200.0 * np.log2(np.asarray(asked_hz, dtype=float))
-    if at.size < wanted.size:
+    target_cents = 1200.0 * np.log2(np.asarray(asked_hz, dtype=float))
+    if at.size < target_cents.size:
         return tuple(SungNote(hz, nan, nan, nan) for hz in asked_hz)
     sung = 1200.0 * np.log2(frames.pitch_hz[at])
-    owner = _split_repeated_notes(_align_notes(sung, wanted), wanted, at)
+    owner = _split_repeated_notes(_align_notes(sung, target_cents), target_cents, at)
     return tuple(
-        _note(hz, at[owner == place], sung[owner == place] - wanted[place])
+        _note(hz, at[owner == place], sung[owner == place] - target_cents[place])
         for place, hz in enumerate(asked_hz)
     )
 
 
-def _align_notes(sung: np.ndarray, wanted: np.ndarray) -> np.ndarray:
+def _align_notes(sung: np.ndarray, target_cents: np.ndarray) -> np.ndarray:
     """Return the note that each frame belongs to: in order, without leaving any out."""
-    cost = np.minimum(np.abs(sung[:, None] - wanted[None, :]), CAP_CENTS)
-    total = np.full(wanted.size, np.inf)
+    cost = np.minimum(np.abs(sung[:, None] - target_cents[None, :]), CAP_CENTS)
+    total = np.full(target_cents.size, np.inf)
     total[0] = cost[0, 0]
     moved = np.zeros(cost.shape, dtype=bool)
     for row in range(1, sung.size):
@@ -83,21 +83,23 @@ def _align_notes(sung: np.ndarray, wanted: np.ndarray) -> np.ndarray:
         moved[row] = before < total
         total = np.where(moved[row], before, total) + cost[row]
     owner = np.empty(sung.size, dtype=int)
-    place = wanted.size - 1
+    place = target_cents.size - 1
     for row in range(sung.size - 1, -1, -1):
         owner[row] = place
         place -= int(moved[row, place])
     return owner
 
 
-def _split_repeated_notes(owner: np.ndarray, wanted: np.ndarray, at: np.ndarray) -> np.ndarray:
+def _split_repeated_notes(
+    owner: np.ndarray, target_cents: np.ndarray, at: np.ndarray
+) -> np.ndarray:
     """Split a note that was wanted several times in a row at the pauses of the voice, or into equal
     parts: the pitch alone does not show where one ends."""
     made = owner.copy()
     place = 0
-    while place < wanted.size:
+    while place < target_cents.size:
         last = place
-        while last + 1 < wanted.size and wanted[last + 1] == wanted[place]:
+        while last + 1 < target_cents.size and target_cents[last + 1] == target_cents[place]:
             last += 1
         count = last - place + 1
         rows = np.flatnonzero((owner >= place) & (owner <= last))

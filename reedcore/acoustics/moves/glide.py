@@ -122,18 +122,18 @@ class Glide:
 
 
 def glide_of(
-    frames: Frames, *, min_hold_s: float = 0.5, over_breaths: bool = False
+    frames: Frames, *, min_hold_s: float = 0.5, spans_breaths: bool = False
 ) -> Glide | None:
     """Return the longest glide in a recording; None without a held voice.
 
     Args:
         over_breaths: a breath inside it ends nothing: from the first held sound to the last.
     """
-    stretches = held_stretches(frames, min_hold_s=min_hold_s, gliding=True)
+    stretches = held_stretches(frames, min_hold_s=min_hold_s, is_glide=True)
     if not stretches:
         return None
     start, end = max(stretches, key=lambda stretch: stretch[1] - stretch[0])
-    if over_breaths:
+    if spans_breaths:
         start, end = stretches[0][0], stretches[-1][1]
     part = frames[start:end]
     fry = (part.pitch_hz < FRY_HZ) & (part.strength < FRY_STRENGTH)

@@ -78,8 +78,8 @@ def s_to_z_of(frames: Frames, samples: NDArray[np.float32]) -> SToZ | None:
     s_end = min(hiss[1] * HOP_S, z_start)
     gap = z_start - s_end
     pitch = frames.pitch_hz[slice(*buzz)]
-    heard = pitch[np.isfinite(pitch)]
-    z_hz = float(np.median(heard)) if heard.size else nan
+    voiced_hz = pitch[np.isfinite(pitch)]
+    z_hz = float(np.median(voiced_hz)) if voiced_hz.size else nan
     return SToZ(
         s_start_s=hiss[0] * HOP_S,
         s_end_s=s_end,

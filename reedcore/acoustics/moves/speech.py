@@ -119,19 +119,19 @@ def speech_of(frames: Frames, sound: NDArray[np.float32] | None = None) -> Speec
     near, voiced, loudest, others = _own(sounding, frames)
     levels = smoothed_dbfs(frames)
     room = _room_dbfs(levels, voiced)
-    heard = frames.level_dbfs > max(room + ABOVE_FLOOR_DB, FAINTEST_DBFS)
+    is_audible = frames.level_dbfs > max(room + ABOVE_FLOOR_DB, FAINTEST_DBFS)
     # Consonants sound too, but noise alone is not speech: search from the first voice to the last.
-    loud = np.zeros_like(heard)
+    loud = np.zeros_like(is_audible)
     for within_db, apart_s in CONSONANTS:
         beside = scipy.ndimage.binary_dilation(voiced, iterations=round(apart_s / HOP_S))
-        loud |= heard & beside & (frames.level_dbfs > loudest - within_db)
-    breaths = _breaths(heard, heard & ~sounding, frames)
-    said = runs((loud | voiced) & ~breaths, joining=round(PAUSE_S / HOP_S))
-    said = [run for run in said if voiced[slice(*run)].any()]
+        loud |= is_audible & beside & (frames.level_dbfs > loudest - within_db)
+    breaths = _breaths(is_audible, is_audible & ~sounding, frames)
+    spoken = runs((loud | voiced) & ~breaths, joining=round(PAUSE_S / HOP_S))
+    spoken = [run for run in spoken if voiced[slice(*run)].any()]
     pauses = tuple(
-        Pause(one[1] * HOP_S, other[0] * HOP_S) for one, other in itertools.pairwise(said)
+        Pause(one[1] * HOP_S, other[0] * HOP_S) for one, other in itertools.pairwise(spoken)
     )
-    groups = _groups(said, levels, voiced, breaths)
+    groups = _groups(spoken, levels, voiced, breaths)
     doubt = SpeechDoubt.ANOTHER_VOICE if others else None
     snr = float(np.median(levels[voiced])) - room
     length_s = groups[-1].end_s - groups[0].start_s
@@ -149,7 +149,7 @@ def speech_of(frames: Frames, sound: NDArray[np.float32] | None = None) -> Speec
         doubt=SpeechDoubt.ROOM_TOO_LOUD if snr < NEEDS_SNR_DB else doubt,
         has_clear_pauses=_other_voices_s(near, voiced) <= ELSEWHERE_S,
         phonation_ratio=float(np.count_nonzero(voiced)) * HOP_S / length_s,
-        syllables_per_s=_syllables(voiced, frames) / (HOP_S * sum(b - a for a, b in said)),
+        syllables_per_s=_syllables(voiced, frames) / (HOP_S * sum(b - a for a, b in spoken)),
         cpps_db=nan if sound is None else cepstral_prominence_db(sound, voiced=voiced),
     )
 
@@ -210,11 +210,14 @@ def _other_voices_s(near: Mask, voiced: Mask) -> float:
     return float(np.count_nonzero(near & apart)) * HOP_S
 
 
-def _breaths(heard: Mask, air: Mask, frames: Frames) -> Mask:
+def _breaths(is_audible: Mask, air: Mask, frames: Frames) -> Mask:
     """Return breath frames: air longer than any consonant, or shorter between silences."""
     found = np.zeros(len(air), dtype=bool)
     for start, end in runs(air, joining=BREATH_BRIDGED):
-        alone = not heard[max(0, start - ALONE) : start].any() and not heard[end:][:ALONE].any()
+        alone = (
+            not is_audible[max(0, start - ALONE) : start].any()
+            and not is_audible[end:][:ALONE].any()
+        )
         long_enough = (end - start) * HOP_S >= (CATCH_S if alone else BREATH_HEARD_S)
         share = float(np.median(frames.hiss_share[start:end]))
         if long_enough and CREAK_SHARE < share < SIBILANT_SHARE:
@@ -223,10 +226,10 @@ def _breaths(heard: Mask, air: Mask, frames: Frames) -> Mask:
 
 
 def _groups(
-    said: list[tuple[int, int]], levels: Array, voiced: Mask, breaths: Mask
+    spoken: list[tuple[int, int]], levels: Array, voiced: Mask, breaths: Mask
 ) -> tuple[BreathGroup, ...]:
     groups: list[tuple[int, int]] = []
-    for start, end in said:
+    for start, end in spoken:
         pause = slice(groups[-1][1], start) if groups else slice(0, 0)
         drawn = breaths[pause].any()
         if groups and not drawn and (start - groups[-1][1]) * HOP_S < BREATH_PAUSE_S:

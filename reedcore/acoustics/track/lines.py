@@ -117,12 +117,12 @@ def _pitch_by_lines(part: Frames, piece: NDArray[np.float32]) -> Array | None:
     if pitch_hz is None:
         return None
     lines = [_line(each, pitch_hz, LINE_IN_ONE_DB) for each in spectra]
-    heard = [(place, line.hz) for place, line in enumerate(lines) if line is not None]
-    if not heard:
+    lines_found = [(place, line.hz) for place, line in enumerate(lines) if line is not None]
+    if not lines_found:
         return None
     # Middle of each window, as a position among the frames.
     middles = (np.arange(len(lines)) * STEP + WINDOW / 2) / HOP
-    windows, pitches = (np.array(each) for each in zip(*heard, strict=True))
+    windows, pitches = (np.array(each) for each in zip(*lines_found, strict=True))
     places = np.arange(len(part))
     followed = np.interp(places, middles[windows], pitches)
     here = np.clip(np.rint((places - middles[0]) * HOP / STEP).astype(int), 0, len(lines) - 1)

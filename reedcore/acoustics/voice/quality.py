@@ -68,7 +68,7 @@ class Quality:
     """Figures of a recording that can be judged, and the reasons against the others.
 
     Attributes:
-        usable: whether a hold was found at all that can be measured.
+        is_usable: whether a hold was found at all that can be measured.
         reasons: what stands against parts of it, most important first.
         noise_floor_dbfs: level of the room outside the holds; NaN where it was not heard.
         snr_db: level of the longest hold over that floor; NaN where either is missing.
@@ -76,7 +76,7 @@ class Quality:
             there is no hold.
     """
 
-    usable: bool
+    is_usable: bool
     reasons: tuple[QualityReason, ...]
     noise_floor_dbfs: float
     snr_db: float
@@ -118,10 +118,10 @@ def quality_of(
     holds: tuple[Hold, ...],
     *,
     sample_rate_hz: int,
-    processed: bool = False,
-    looked_again: bool = False,
-    hiss_asked: bool = False,
-    steady: bool = True,
+    is_processed: bool = False,
+    is_second_pass: bool = False,
+    is_hiss_task: bool = False,
+    can_be_steady: bool = True,
     speech: Speech | None = None,
 ) -> Quality:
     """Return the quality of the recording, given its holds.
@@ -134,14 +134,16 @@ def quality_of(
     """
     floor = _noise_floor(frames, holds)
     longest = max(holds, key=lambda hold: hold.duration_s, default=None)
-    heard = frames[longest.frame_slice()] if longest else frames
-    clipped = float(np.mean(heard.clipped)) if len(heard) else 0.0
+    hold_frames = frames[longest.frame_slice()] if longest else frames
+    clipped = float(np.mean(hold_frames.clipped)) if len(hold_frames) else 0.0
     snr = longest.level.mean_dbfs - floor if longest else nan
     if speech:
         snr, floor = speech.snr_db, speech.level_median_dbfs - speech.snr_db
     reasons = []
-    cut_off = sample_rate_hz < WORKING_RATE_HZ or bool(np.mean(heard.top_share) < NARROW_BAND_SHARE)
-    if hiss_asked and not longest:
+    cut_off = sample_rate_hz < WORKING_RATE_HZ or bool(
+        np.mean(hold_frames.top_share) < NARROW_BAND_SHARE
+    )
+    if is_hiss_task and not longest:
         cut_off = cut_off or is_cut_off(frames, min_hold_s=1.0)
     if speech:
         reasons += _speech_reasons(speech)
@@ -149,7 +151,7 @@ def quality_of(
         loudest = float(np.max(smoothed_dbfs(frames), initial=-np.inf))
         if loudest < SILENT_DBFS:
             reasons.append(QualityReason.SILENT)
-        elif not (hiss_asked and cut_off):
+        elif not (is_hiss_task and cut_off):
             reasons.append(QualityReason.NO_VOICE)
     if clipped > CLIPPED_TOO_MUCH:
         reasons.append(QualityReason.CLIPPED)
@@ -161,20 +163,25 @@ def quality_of(
         reasons.append(QualityReason.ROOM_TOO_LOUD_FOR_LEVEL)
     elif snr < SPREAD_NEEDS_SNR_DB:
         reasons.append(QualityReason.ROOM_TOO_LOUD_FOR_SPREAD)
-    elif longest and steady and (_is_breathy(heard) or _is_mostly_noise(heard)):
+    elif longest and can_be_steady and (_is_breathy(hold_frames) or _is_mostly_noise(hold_frames)):
         reasons.append(QualityReason.BREATH_TOO_LOUD_FOR_SPREAD)
     if longest and not speech and longest.pitch_doubt:
         reasons.append(QualityReason(longest.pitch_doubt))
-    if cut_off and (longest or (hiss_asked and QualityReason.SILENT not in reasons)):
+    if cut_off and (longest or (is_hiss_task and QualityReason.SILENT not in reasons)):
         reasons.append(QualityReason.NARROW_BAND)
-    if longest and steady and not processed and has_level_step(middle_of_hold(heard)):
+    if (
+        longest
+        and can_be_steady
+        and not is_processed
+        and has_level_step(middle_of_hold(hold_frames))
+    ):
         reasons.append(QualityReason.LEVEL_STEPPED)
-    if processed:
+    if is_processed:
         reasons.append(QualityReason.PROCESSED)
-    if looked_again and longest:
+    if is_second_pass and longest:
         reasons.append(QualityReason.PITCH_LOOKED_AT_AGAIN)
     return Quality(
-        usable=longest is not None or (speech is not None and speech.doubt is None),
+        is_usable=longest is not None or (speech is not None and speech.doubt is None),
         reasons=tuple(reasons),
         noise_floor_dbfs=floor,
         snr_db=snr,
@@ -188,19 +195,19 @@ def _speech_reasons(speech: Speech) -> list[QualityReason]:
     return [] if speech.has_clear_pauses else [QualityReason.PAUSES_NOT_HEARD]
 
 
-def _is_breathy(heard: Frames) -> bool:
+def _is_breathy(frames: Frames) -> bool:
     """Return whether breath noise in the voice itself moves the measured pitch."""
-    strength = heard.strength[heard.periodic]
+    strength = frames.strength[frames.periodic]
     return strength.size > 0 and middle_of(strength) < CLEAR_ENOUGH
 
 
-def _is_mostly_noise(heard: Frames) -> bool:
+def _is_mostly_noise(frames: Frames) -> bool:
     """Return whether the pitch spread is mostly noise (lips, cheeks) or roughness of the voice.
 
     Of a voice that wanders, two frames 40 ms apart are nearer to each other than any two are; of
     one with vibrato two that are 90 ms apart are farther. Of noise neither is so.
     """
-    middle = middle_of_hold(heard)
+    middle = middle_of_hold(frames)
     cents = 1200.0 * np.log2(middle.pitch_hz)
     spread = float(np.nanstd(cents)) if middle.periodic.any() else 0.0
     if spread < NOISY_CENTS or len(middle) <= 2 * LAGS[1]:

@@ -44,11 +44,11 @@ def middle_of(frames: Frames) -> Frames:
 def pitch_figures(hold: Frames) -> PitchFigures:
     """Return the pitch measures of one hold's frames."""
     middle = middle_of(hold)
-    heard = middle.pitch_hz[middle.periodic]
-    if not heard.size:
+    voiced_hz = middle.pitch_hz[middle.periodic]
+    if not voiced_hz.size:
         return PitchFigures(nan, nan, nan)
-    median = float(np.median(heard))
-    cents = 1200.0 * np.log2(heard / median)
+    median = float(np.median(voiced_hz))
+    cents = 1200.0 * np.log2(voiced_hz / median)
     spread = float(np.std(cents, ddof=1)) if cents.size > 1 else nan
     return PitchFigures(median, spread, _drift(hold, middle))
 
@@ -71,13 +71,13 @@ def on_pitch_share(hold: Frames, *, target_hz: float, window_cents: float) -> fl
     """Return the share of the middle's periodic frames within ±``window_cents`` of the note; NaN if
     none."""
     middle = middle_of(hold)
-    heard = middle.pitch_hz[middle.periodic]
-    if not heard.size:
+    voiced_hz = middle.pitch_hz[middle.periodic]
+    if not voiced_hz.size:
         return nan
-    return float(np.mean(np.abs(1200.0 * np.log2(heard / target_hz)) <= window_cents))
+    return float(np.mean(np.abs(1200.0 * np.log2(voiced_hz / target_hz)) <= window_cents))
 
 
-def steady_seconds(hold: Frames, *, pitched: bool = True) -> float:
+def steady_seconds(hold: Frames, *, is_pitched: bool = True) -> float:
     """Return the time from 0.25 s after the start until pitch or level first strays for 0.3 s.
 
     Strays: the running median over 0.3 s leaves ±50 cents or ±3 dB of its own median up to there,
@@ -89,7 +89,7 @@ def steady_seconds(hold: Frames, *, pitched: bool = True) -> float:
         return 0.0
     after_onset = hold[trim:]
     strayed = _strays(smoothed_dbfs(hold)[trim:], STEADY_DB)
-    if pitched:
+    if is_pitched:
         strayed |= _strays(_cents(after_onset.pitch_hz), STEADY_CENTS)
     long_enough = round(STEADY_WINDOW_S / HOP_S)
     if strayed.size >= long_enough:

@@ -36,12 +36,12 @@ def is_tone(part: Frames, samples: NDArray[np.float32], *, start: int) -> bool:
         start: the stretch's first frame.
     """
     middle = middle_of(part)
-    heard = middle.pitch_hz[middle.periodic]
-    if heard.size < 20:
+    voiced_hz = middle.pitch_hz[middle.periodic]
+    if voiced_hz.size < 20:
         return False
-    pitch = float(np.median(heard))
+    pitch = float(np.median(voiced_hz))
     limit = SPREAD_CENTS * max(1.0, (EXACT_FROM_HZ / pitch) ** 1.5)
-    if float(np.std(1200.0 * np.log2(heard))) >= limit:
+    if float(np.std(1200.0 * np.log2(voiced_hz))) >= limit:
         return False
     if float(np.std(smoothed_dbfs(middle)[6:-6])) >= LEVEL_SD_DB:
         return False

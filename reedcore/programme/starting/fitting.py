@@ -63,7 +63,7 @@ def _with_lower_ceiling(item: Item) -> Item:
 
 def _within_best(item: Item, task: Task, client: ClientFigures) -> Item:
     """Return the hiss limited to the longest one of the baseline."""
-    unvoiced = kind_of(task.measure).in_seconds and not task.voiced
+    unvoiced = kind_of(task.measure).is_in_seconds and not task.voiced
     longest = client.longest_hiss_s if unvoiced else None
     if longest is None or item.params.get("seconds", 0.0) <= longest:
         return item
@@ -82,11 +82,11 @@ def _fit_seconds(item: Item, task: Task, targets: Mapping[str, AcceptedTarget]) 
         item = replace(
             item, params={**item.params, "seconds": seconds}, counts=hold.counts or "total"
         )
-    elif seconds and kind.steady and task.breath_inside == "none":
+    elif seconds and kind.can_be_steady and task.breath_inside == "none":
         seconds = min(item.params.get("seconds", seconds), seconds)
         item = replace(item, params={**item.params, "seconds": seconds})
     steadiness = targets.get("steadiness")
-    if steadiness and kind.steady and task.family == "block":
+    if steadiness and kind.can_be_steady and task.family == "block":
         item = replace(item, limits={name: steadiness.values.get(name) for name in LIMITS})
     return item
 
@@ -98,9 +98,9 @@ def _fit_levels(item: Item, task: Task, targets: Mapping[str, AcceptedTarget]) -
         level = targets["loud_level"].values if "loud_level" in targets else {}
         ceiling = level.get("ceiling_db", HIGHEST_ABOVE_COMFORT_DB)
         return replace(item, floor=level.get("floor_db"), ceiling=ceiling)
-    if task.family in ("occluded", "block") and kind.with_level and "soft_level" in targets:
+    if task.family in ("occluded", "block") and kind.can_have_level and "soft_level" in targets:
         return replace(item, ceiling=targets["soft_level"].values.get("ceiling_db"))
-    if kind.by_line and "talk_level" in targets:
+    if kind.is_by_line and "talk_level" in targets:
         level = targets["talk_level"].values
         return replace(item, floor=level.get("floor_db"), ceiling=level.get("ceiling_db"))
     return item

@@ -59,6 +59,6 @@ def _refit_item(item: Item, fresh: Item, task: Task) -> Item:
         own["notes"] = item.notes
     params = dict(item.params)
     params |= {name: fresh.params[name] for name in TUBE if name in fresh.params}
-    if kind_of(task.measure).steady and "seconds" in params and "seconds" in fresh.params:
+    if kind_of(task.measure).can_be_steady and "seconds" in params and "seconds" in fresh.params:
         params["seconds"] = min(params["seconds"], fresh.params["seconds"])
     return replace(item, **own, params=params, row=())

@@ -28,5 +28,5 @@ def unsaved(context: RequestContext, name: UUID | str) -> str:
     )  # fmt: skip
     if kept is None:
         return field
-    said = {"fields": kept.fields, "at": f"{localtime(kept.changed_at):%-d %B, %H:%M}"}
-    return format_html("{}<span data-kept hidden>{}</span>", field, json_script(said))
+    draft = {"fields": kept.fields, "at": f"{localtime(kept.changed_at):%-d %B, %H:%M}"}
+    return format_html("{}<span data-kept hidden>{}</span>", field, json_script(draft))

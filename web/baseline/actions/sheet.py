@@ -76,13 +76,13 @@ def record_sound(
         figures: dict[str, Any] = {"level_dbfs": round(level, 2), "weighted_by_db": weighted}
         reasons, snr = [], None
     else:
-        wanted = partial(
+        analyse_take = partial(
             analyse,
             task=TakeKind(step.capture.value),
             min_hold_s=0.5,
-            processed=was_processed(capture),
+            is_processed=was_processed(capture),
         )
-        analysis = POOL.run(wanted, samples, rate_hz)
+        analysis = POOL.run(analyse_take, samples, rate_hz)
         figures = take_figures(analysis, step)
         reasons = [reason.value for reason in analysis.quality.reasons]
         if step.capture is Capture.SPEECH and figures:  # Speech has no minimum hold.
@@ -135,9 +135,9 @@ def _saved_before(baseline: Baseline, step: BaselineStep, key: UUID) -> Baseline
 
 
 @transaction.atomic
-def discard_trial(trial: BaselineTrial, *, discarded: bool) -> None:
+def discard_trial(trial: BaselineTrial, *, is_discarded: bool) -> None:
     """Leave a trial out, or count it again; its row stays either way."""
-    trial.discarded_at = timezone.now() if discarded else None
+    trial.discarded_at = timezone.now() if is_discarded else None
     save_fields(trial, "discarded_at")
 
 

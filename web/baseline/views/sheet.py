@@ -82,16 +82,18 @@ def sheet(request: SignedInRequest, pk: int) -> HttpResponse:
     return render(request, "baseline/sheet.html", context)
 
 
-def rendered_sheet(baseline: Baseline, step: BaselineStep, *, move_on: bool = False) -> str:
+def rendered_sheet(baseline: Baseline, step: BaselineStep, *, should_move_on: bool = False) -> str:
     """Return the changing part; with ``move_on`` at the next step once this one is done."""
-    return render_to_string("baseline/_sheet.html", _context(baseline, step, move_on=move_on))
+    return render_to_string(
+        "baseline/_sheet.html", _context(baseline, step, should_move_on=should_move_on)
+    )
 
 
 def _context(
     baseline: Baseline,
     step: BaselineStep,
     *,
-    move_on: bool = False,
+    should_move_on: bool = False,
     form: Any = None,
     meter_form: Any = None,
 ) -> dict[str, Any]:
@@ -101,8 +103,8 @@ def _context(
     out = presenters.excluded_steps(client, on=found.on)
     lines = presenters.step_lines(baseline, trials, out)
     # A level is complete only with the meter's reading.
-    done = lines[STEPS.index(step)].done and step.capture is not Capture.LEVEL
-    if step.code in out or (move_on and done):
+    done = lines[STEPS.index(step)].is_done and step.capture is not Capture.LEVEL
+    if step.code in out or (should_move_on and done):
         step = presenters.next_step(lines, step)
     of_step = presenters.trial_lines(step, trials, client)
     kept = [line for line in of_step if line.trial.discarded_at is None]
@@ -196,7 +198,7 @@ def recording(request: HttpRequest, pk: int, code: str) -> HttpResponse:
         return _refusal(sentence(refusal))
     except KeyTaken:
         return _refusal(gettext("This trial has no valid ID. Reload the page."))
-    return _stage(baseline, step, move_on=True)
+    return _stage(baseline, step, should_move_on=True)
 
 
 @assisting
@@ -228,7 +230,7 @@ def enter_figure(request: HttpRequest, pk: int, code: str) -> HttpResponse:
         actions.record_typed(baseline, step, key=_key(request), figures=form.kept())
     except KeyTaken:
         return _refusal(gettext("This trial has no valid ID. Reload the page."))
-    return _stage(baseline, step, move_on=True)
+    return _stage(baseline, step, should_move_on=True)
 
 
 def _key(request: Any) -> UUID:
@@ -263,7 +265,7 @@ def spirometer(request: HttpRequest, pk: int) -> HttpResponse:
         figures={"volume_ml": reading},
         source=BaselineTrial.Source.SIMULATED,
     )
-    return _stage(baseline, step, move_on=True)
+    return _stage(baseline, step, should_move_on=True)
 
 
 @assisting
@@ -279,7 +281,7 @@ def entries(request: HttpRequest, pk: int, code: str) -> HttpResponse:
         return _form_again(baseline, step, form=form)
     done = sorted({*baseline.entries.get("done", []), step.code})
     baseline = actions.keep_entries(baseline, {**form.kept(), "done": done})
-    return _stage(baseline, step, move_on=True)
+    return _stage(baseline, step, should_move_on=True)
 
 
 @assisting
@@ -316,7 +318,7 @@ def trial(request: HttpRequest, key: UUID, what: str) -> HttpResponse:
     found = baseline_trial_seen_by(request.user, key)
     words = request.POST.get("words", "").replace("\x00", "").strip()[:300]
     if what in ("discard", "restore"):
-        actions.discard_trial(found, discarded=what == "discard")
+        actions.discard_trial(found, is_discarded=what == "discard")
     elif what == "note":
         actions.note_trial(found, note=words)
     elif what == "choose":

@@ -85,10 +85,10 @@ def add_lines(request: SignedInRequest) -> HttpResponse:
     form = LinesForm(request.POST)
     if not form.is_valid():
         return _page(request, lines=form, status=422)
-    said = form.cleaned_data
+    cleaned = form.cleaned_data
     made = keep(
-        request.user.clinic, kind=LibraryEntry.Kind.LINES, name=said["name"],
-        data=said["lines"], shared=said["shared"], by=request.user,
+        request.user.clinic, kind=LibraryEntry.Kind.LINES, name=cleaned["name"],
+        data=cleaned["lines"], shared=cleaned["shared"], by=request.user,
     )  # fmt: skip
     messages.success(
         request,
@@ -105,11 +105,11 @@ def upload_picture(request: SignedInRequest) -> HttpResponse:
     """Return a picture to speak about."""
     form = PictureForm(request.POST, request.FILES)
     if form.is_valid():
-        said = form.cleaned_data
+        cleaned = form.cleaned_data
         try:
             made = add_picture(
-                request.user.clinic, name=said["name"], alt=said["alt"],
-                data=said["file"].read(), by=request.user,
+                request.user.clinic, name=cleaned["name"], alt=cleaned["alt"],
+                data=cleaned["file"].read(), by=request.user,
             )  # fmt: skip
         except NotAPicture as refused:
             form.add_error("file", str(refused))

@@ -29,11 +29,11 @@ def _mail_of(client: Client, link: Any) -> str:
     """Return a mailto link for an email with the practice link, without a name."""
     to = client.contact_detail.strip() if client.contact == Client.Contact.MAIL else ""
     words = gettext("Your practice link:\n\n{link}\n\nOpen it and choose a PIN.").format(link=link)
-    said = {
+    mail = {
         "subject": gettext("Practice at home, {clinic}").format(clinic=client.clinic),
         "body": words,
     }
-    return f"mailto:{quote(to, safe='@.+-_')}?{urlencode(said, quote_via=quote)}"
+    return f"mailto:{quote(to, safe='@.+-_')}?{urlencode(mail, quote_via=quote)}"
 
 
 def _card(request: SignedInRequest, whose: Client | Helper) -> dict[str, object]:

@@ -32,11 +32,11 @@ PER_PAGE = 50
 def client_list(request: HttpRequest) -> HttpResponse:
     """Show this user's clients by name; the search is a form, so that no address contains a
     name."""
-    said = request.POST if request.method == "POST" else request.GET
+    data = request.POST if request.method == "POST" else request.GET
     words = request.POST.get("find", "").replace("\x00", "")[:100]
-    archived = said.get("archived") == "1"
-    found = found_clients(request.user, words, archived=archived)
-    page = Paginator(found, PER_PAGE).get_page(said.get("page"))
+    archived = data.get("archived") == "1"
+    found = found_clients(request.user, words, is_archived=archived)
+    page = Paginator(found, PER_PAGE).get_page(data.get("page"))
     if words and page.paginator.count == 1:
         return redirect("results:client", pk=page.object_list[0].pk)
     context = {"page": page, "words": words, "archived": archived}

@@ -71,15 +71,15 @@ class CoverForm(DescribedForm, forms.Form):
     def clean(self) -> Any:
         """Refuse cover by the same person and dates in the wrong order."""
         super().clean()
-        said = self.cleaned_data
-        if said.get("absent") and said.get("absent") == said.get("substitute"):
+        cleaned = self.cleaned_data
+        if cleaned.get("absent") and cleaned.get("absent") == cleaned.get("substitute"):
             self.add_error("substitute", gettext("Choose another person to cover."))
-        first, last = said.get("first_day"), said.get("last_day")
+        first, last = cleaned.get("first_day"), cleaned.get("last_day")
         if first and last and last < first:
             self.add_error("last_day", gettext("The last day must not be before the first."))
         if last and last < timezone.localdate():
             self.add_error("last_day", gettext("This period is already over."))
-        return said
+        return cleaned
 
 
 def _page(
@@ -168,18 +168,20 @@ def new_link(request: SignedInRequest, pk: int) -> HttpResponse:
 def role(request: SignedInRequest, pk: int) -> HttpResponse:
     """Change a colleague's role."""
     whose = _colleague(request, pk)
-    wanted = request.POST.get("role", "")
-    if not _is_lead_or_warn(request) or wanted not in dict(ROLES):
+    new_role = request.POST.get("role", "")
+    if not _is_lead_or_warn(request) or new_role not in dict(ROLES):
         return redirect("clinic:people")
     try:
-        give_role(whose, wanted, by=request.user)
+        give_role(whose, new_role, by=request.user)
     except PersonNotChanged as refused:
         messages.error(request, str(refused))
     else:
         name = whose.get_full_name() or whose.username
         messages.success(
             request,
-            gettext("{name}’s role is now: {value}.").format(name=name, value=dict(ROLES)[wanted]),
+            gettext("{name}’s role is now: {value}.").format(
+                name=name, value=dict(ROLES)[new_role]
+            ),
         )
     return redirect("clinic:people")
 

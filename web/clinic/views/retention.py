@@ -38,8 +38,8 @@ MOST_EXPORTED = 200_000
 def access_log_page(request: SignedInRequest) -> HttpResponse:
     """Show the access log (records opened, printed, exported, changed) as a page or a file."""
     clinic = request.user.clinic
-    asked = {name: request.GET.get(name, "") for name in ("by", "record", "kind")}
-    lines = access_log_entries(clinic, **asked)
+    filters = {name: request.GET.get(name, "") for name in ("by", "record", "kind")}
+    lines = access_log_entries(clinic, **filters)
     names = dict(clinic.clients.values_list("pk", "name"))
     if request.GET.get("form") == "csv":
         rows = access_log_rows(lines[:MOST_EXPORTED], names)
@@ -52,7 +52,7 @@ def access_log_page(request: SignedInRequest) -> HttpResponse:
         line.words = page_words(line.page)
     context = {
         "page": page,
-        "asked": asked,
+        "asked": filters,
         "kinds": AccessLogEntry.Kind.choices,
         "people": clinic.users.filter(role=User.Role.CLINICIAN),
         "clients": sorted(names.items(), key=lambda each: each[1].casefold()),

@@ -45,14 +45,14 @@ REMEMBERED = "board_filters"
 def board(request: SignedInRequest) -> HttpResponse:
     """Show the board, with filters; without one all clients of the clinic."""
     is_asked = any(name in request.GET for name in FILTERS)
-    asked = request.GET if is_asked else request.session.get(REMEMBERED, {})
+    filters = request.GET if is_asked else request.session.get(REMEMBERED, {})
     clinicians = User.objects.filter(clinic=request.user.clinic, role=User.Role.CLINICIAN)
     chosen = {
         "clinician": _allowed_value(
-            asked.get("clinician"), {SHARED, COVERED, *(str(user.pk) for user in clinicians)}
+            filters.get("clinician"), {SHARED, COVERED, *(str(user.pk) for user in clinicians)}
         ),
-        "school": _allowed_value(asked.get("school"), set(SCHOOLS)),
-        "diagnosis": _allowed_value(asked.get("diagnosis"), Client.Diagnosis.values),
+        "school": _allowed_value(filters.get("school"), set(SCHOOLS)),
+        "diagnosis": _allowed_value(filters.get("diagnosis"), Client.Diagnosis.values),
     }
     if is_asked:
         request.session[REMEMBERED] = chosen

@@ -52,7 +52,7 @@ def decide(request: SignedInRequest, pk: int) -> HttpResponse:
         context = {"client": seen, "draft": draft, "task": task, "step": step, "back": back}
         context |= {"words": STEPS[Step(step)], "text": text or draft.words, "problem": problem}
         return render(request, "decisions/message.html", context)
-    is_accepted = _accept(request, seen, task, step, writes=answer != WITHOUT, text=text)
+    is_accepted = _accept(request, seen, task, step, sends_message=answer != WITHOUT, text=text)
     if is_accepted and step in _REFERS:
         return redirect("notes:letter", pk=pk)
     return redirect(back)
@@ -123,11 +123,13 @@ def _parse_decision(sent: QueryDict) -> tuple[str, ...]:
     return tuple(sent.get(name, "") for name in ("task", "step", "refusal_reason"))
 
 
-def _accept(request: Any, client: Client, task: str, step: str, *, writes: bool, text: str) -> bool:
+def _accept(
+    request: Any, client: Client, task: str, step: str, *, sends_message: bool, text: str
+) -> bool:
     """Accept a proposal and show the result; return whether it was accepted."""
     try:
         decision = actions.accept_current_proposal(
-            client, task=task, step=step, by=request.user, writes=writes, text=text
+            client, task=task, step=step, by=request.user, sends_message=sends_message, text=text
         )
     except actions.NotProposed:
         messages.error(request, f"{client}: {CHANGED}")
@@ -161,22 +163,22 @@ def _accept(request: Any, client: Client, task: str, step: str, *, writes: bool,
             gettext("{client}: nothing was changed; {words}").format(client=client, words=words),
         )
     else:
-        messages.success(request, _outcome_words(client, Step(step), decision, wrote=writes))
+        messages.success(request, _outcome_words(client, Step(step), decision, wrote=sends_message))
         return True
     return False
 
 
 def _outcome_words(client: Client, step: Step, decision: Decision, *, wrote: Any) -> str:
-    told = [f"{client}: {STEPS[step]}."]
+    sentences = [f"{client}: {STEPS[step]}."]
     if decision.created_version:
-        told.append(
+        sentences.append(
             gettext("Programme {version} is in force.").format(
                 version=decision.created_version.version
             )
         )
     if step in actions.WRITES:
         if address_of(client):
-            told.append(
+            sentences.append(
                 gettext("An email is sent to {contact_detail}.").format(
                     contact_detail=client.contact_detail
                 )
@@ -184,14 +186,16 @@ def _outcome_words(client: Client, step: Step, decision: Decision, *, wrote: Any
                 else gettext("No email was sent.")
             )
         elif client.contact_detail:
-            told.append(
+            sentences.append(
                 gettext("Contact: {contact}, {contact_detail}.").format(
                     contact=client.get_contact_display(), contact_detail=client.contact_detail
                 )
             )
         else:
-            told.append(gettext("The record has no contact details. Contact the client yourself."))
-    return " ".join(told)
+            sentences.append(
+                gettext("The record has no contact details. Contact the client yourself.")
+            )
+    return " ".join(sentences)
 
 
 @clinician_only

@@ -87,33 +87,33 @@ def receive_entry(
     return ReceivedEntry(session)
 
 
-def open_session(client: Client, said: dict, *, clock: Clock, by: User) -> Session:
+def open_session(client: Client, details: dict, *, clock: Clock, by: User) -> Session:
     """Return the session an entry belongs to: made by whichever of its entries comes first.
 
     Raises:
         BadEntry: it belongs to a version that this client does not have, or its key to another.
     """
-    programme = client.programmes.filter(version=said["version"]).first()
+    programme = client.programmes.filter(version=details["version"]).first()
     if programme is None:
         raise BadEntry("no such version")
-    begun = clock.moment(said["begun_at"], since=beginning_of(programme))
+    begun = clock.moment(details["begun_at"], since=beginning_of(programme))
     session, _ = Session.objects.get_or_create(
-        key=UUID(said["key"]),
+        key=UUID(details["key"]),
         defaults={
             "client": client,
             "programme": programme,
-            "sort": said["sort"],
-            "day": said["day"],
-            "voice": said.get("voice", ""),
+            "sort": details["sort"],
+            "day": details["day"],
+            "voice": details.get("voice", ""),
             "place": Session.Place.CLINIC if by.leads_sessions else Session.Place.HOME,
             "begun_at": begun.at,
             "device_time": begun.device_time,
-            "items_planned": said.get("planned", 0),
-            "hours_since_medication": said.get("hours_since_medication"),
-            "device": said.get("device", ""),
+            "items_planned": details.get("planned", 0),
+            "hours_since_medication": details.get("hours_since_medication"),
+            "device": details.get("device", ""),
             "clock_off_s": clock.noted_s,
             "led_by": by if by.leads_sessions else None,
-            "helper": client.helpers.filter(pk=said.get("helper") or 0).first(),
+            "helper": client.helpers.filter(pk=details.get("helper") or 0).first(),
         },
     )
     if session.client_id != client.pk:
@@ -231,7 +231,7 @@ def note_not_taken(client: Client, text: str, *, reason: str, key: str = "") -> 
         key: what tells it from others where its own key cannot be read.
     """
     try:
-        entry = read_json(text, most_bytes=LARGEST_ENTRY, mend=True)
+        entry = read_json(text, most_bytes=LARGEST_ENTRY, should_clean=True)
     except Unreadable:
         entry = {}
     entry = entry if isinstance(entry, dict) else {}

@@ -63,15 +63,20 @@ def record_sound(
     against = TrialContext(
         reference_dbfs=reference_dbfs(task.programme.client, capture),
         seconds=set_s,
-        processed=was_processed(capture),
+        is_processed=was_processed(capture),
     )
     check_length(len(samples) / rate_hz)
-    wanted = PrescribedRow(task).asking.goal_of(number=number, beat_s=beat_s)
-    heard = POOL.run(measure_trial, wanted, against, samples, rate_hz)
+    goal = PrescribedRow(task).prescribed_item.goal_of(number=number, beat_s=beat_s)
+    measurement = POOL.run(measure_trial, goal, against, samples, rate_hz)
     trial = Trial(
-        **heard.columns, source=source, capture=capture, session=session, role=role, set_s=set_s
+        **measurement.columns,
+        source=source,
+        capture=capture,
+        session=session,
+        role=role,
+        set_s=set_s,
     )
-    return _save_once(trial, task, key, heard.judgement, packed=heard.trace, at=at)
+    return _save_once(trial, task, key, measurement.judgement, packed=measurement.trace, at=at)
 
 
 def record_by_hand(

@@ -129,7 +129,7 @@ def _may_read(words: str, client: Client, user: User) -> bool:
     if user.leads_sessions:
         return True
     try:
-        entry = read_json(words, most_bytes=LARGEST_ENTRY, mend=True)
+        entry = read_json(words, most_bytes=LARGEST_ENTRY, should_clean=True)
     except Unreadable:
         entry = None
     session = entry.get("session") if isinstance(entry, dict) else None
@@ -178,10 +178,10 @@ class Receipt:
 
 def _find_receipt(words: str) -> Receipt | None:
     try:
-        said = read_json(words, most_bytes=LARGEST_RECEIPT, mend=True)
+        receipt = read_json(words, most_bytes=LARGEST_RECEIPT, should_clean=True)
     except Unreadable:
         return None
-    given = said.get("receipt") if isinstance(said, dict) else None
+    given = receipt.get("receipt") if isinstance(receipt, dict) else None
     return Receipt(given) if isinstance(given, str) else None
 
 
@@ -198,7 +198,7 @@ def _entry(request: SignedInRequest, client: Client) -> HttpResponse:
         return refused(str(next(iter(form.errors.values()))[0]))
     try:
         entry = check_entry(
-            read_json(form.cleaned_data["entry"], most_bytes=LARGEST_ENTRY, mend=True)
+            read_json(form.cleaned_data["entry"], most_bytes=LARGEST_ENTRY, should_clean=True)
         )
         sound = form.cleaned_data["recording"]
         arrived = receive_entry(
@@ -286,33 +286,35 @@ def stop(request: HttpRequest) -> HttpResponse:
     A stop with a genuine page token is stored: signed in or not, under a link that was replaced or
     by an account that was closed, with any time, key, reason and length. What cannot be read of it
     is kept as "reason unknown"."""
-    said = _parse_stop(request.read(LARGEST_STOP + 1))
-    holder = holder_of(said.get("page"))
+    report = _parse_stop(request.read(LARGEST_STOP + 1))
+    holder = holder_of(report.get("page"))
     if holder is None:
         return JsonResponse(
             {"sentence": gettext("This was not sent from a practice page.")}, status=403
         )
     if not is_within_limit(STOPS, holder.client.pk):
         return _later(429, STOPS.window_s)
-    key = _key(said.get("key"))
-    if said.get("taken_back") is True:
+    key = _key(report.get("key"))
+    if report.get("taken_back") is True:
         goes_on = take_back(holder.client, key)
         return JsonResponse({"kept": True, "goes_on": goes_on, **epoch_answer()})
-    flags, said = _reasons(holder.client, said)
-    session = said.get("session")
+    flags, report = _reasons(holder.client, report)
+    session = report.get("session")
     entry = {
         "key": str(key),
         "flags": flags,
-        "at": said.get("at"),
-        "comment": str(said.get("comment") or "")[:500],
+        "at": report.get("at"),
+        "comment": str(report.get("comment") or "")[:500],
         "session": {"key": str(_key(session))} if session else {},
     }
-    clock = Clock.of(said.get("sent_at"), now=timezone.now())
+    clock = Clock.of(report.get("sent_at"), now=timezone.now())
     if take_stop(holder.client, entry, clock=clock) is None:
         # The record was erased after the page was looked up.
         return JsonResponse({"sentence": CLOSED, "state": "closed"}, status=410)
-    state = "open" if holder.stands else "closed"
-    return JsonResponse({"kept": True, "state": state, "keeps": holder.replaced, **epoch_answer()})
+    state = "open" if holder.can_send else "closed"
+    return JsonResponse(
+        {"kept": True, "state": state, "keeps": holder.is_replaced, **epoch_answer()}
+    )
 
 
 #: Find the page's token and the stop's key in a damaged body.
@@ -324,8 +326,8 @@ def _parse_stop(body: bytes) -> dict:
     """Return the content of a stop report; from a long or damaged body, its page token and key. A
     report without a key gets the same key each time."""
     try:
-        said = read_json(body, most_bytes=LARGEST_STOP, mend=True)
-        return said if isinstance(said, dict) else {}
+        report = read_json(body, most_bytes=LARGEST_STOP, should_clean=True)
+        return report if isinstance(report, dict) else {}
     except Unreadable:
         page, key = _PAGE.search(body), _STOP_KEY.search(body)
         return {
@@ -335,18 +337,18 @@ def _parse_stop(body: bytes) -> dict:
         }
 
 
-def _reasons(client: Client, said: Any) -> tuple[Any, ...]:
+def _reasons(client: Client, report: Any) -> tuple[Any, ...]:
     """Return the flags and the stop from an encrypted report. If a part cannot be read, the reason
     is unknown in addition to the readable flags."""
     unknown = set()
-    if "sealed" in said:
+    if "sealed" in report:
         try:
-            said = said | _sealed_stop(opened_text(client, str(said["sealed"])))
+            report = report | _sealed_stop(opened_text(client, str(report["sealed"])))
         except EntryNotDecrypted as shut:
-            note_not_taken(client, "", reason=f"stop: {shut}", key=_digest(str(said["sealed"])))
+            note_not_taken(client, "", reason=f"stop: {shut}", key=_digest(str(report["sealed"])))
             unknown = {Flag.UNKNOWN_REASON.value}
-    flags = _known_flags(said.get("flags")) | unknown
-    return sorted(flags or {Flag.UNKNOWN_REASON.value}), said
+    flags = _known_flags(report.get("flags")) | unknown
+    return sorted(flags or {Flag.UNKNOWN_REASON.value}), report
 
 
 def _digest_of(file: Any) -> str:
@@ -363,7 +365,7 @@ def _digest(sealed: str | bytes) -> str:
 def _sealed_stop(text: str) -> dict[str, Any] | None:
     """Return the encrypted part of a stop report."""
     try:
-        kept = read_json(text, most_bytes=LARGEST_STOP, mend=True)
+        kept = read_json(text, most_bytes=LARGEST_STOP, should_clean=True)
     except Unreadable:
         kept = None
     if not isinstance(kept, dict):
@@ -373,8 +375,8 @@ def _sealed_stop(text: str) -> dict[str, Any] | None:
 
 def _known_flags(flags: list[Any] | str | None) -> set[Any]:
     """Return the known flags; flags of other versions are ignored."""
-    said = flags if isinstance(flags, list) else []
-    return {flag.value for flag in ASKABLE if flag.value in said}
+    codes = flags if isinstance(flags, list) else []
+    return {flag.value for flag in ASKABLE if flag.value in codes}
 
 
 def _key(text: Any) -> UUID:

@@ -52,7 +52,7 @@ def _timed_tasks(client: Client) -> list[tuple[PrescribedTask, str]]:
         return []
     found = []
     for task in programme.tasks.all():
-        if kind_of(task.measure).in_seconds:
+        if kind_of(task.measure).is_in_seconds:
             task.programme = programme
             found.append((task, title_of(PrescribedRow(task), note=note_name(task))))
     return found
@@ -142,8 +142,8 @@ class TableForm(forms.Form):
     def clean(self) -> dict[str, Any] | None:
         """Return the text of the file, detecting its encoding."""
         super().clean()
-        said = self.cleaned_data
-        upload = said.get("file")
+        cleaned = self.cleaned_data
+        upload = cleaned.get("file")
         if upload:
             if upload.size > _LARGEST_TABLE:
                 raise forms.ValidationError(
@@ -151,13 +151,13 @@ class TableForm(forms.Form):
                 )
             data = upload.read()
             try:
-                said["text"] = data.decode("utf-8-sig")
+                cleaned["text"] = data.decode("utf-8-sig")
             except UnicodeDecodeError:
-                said["text"] = data.decode("cp1252", errors="replace")
-        if not said.get("text", "").strip():
+                cleaned["text"] = data.decode("cp1252", errors="replace")
+        if not cleaned.get("text", "").strip():
             raise forms.ValidationError(gettext("Choose a CSV file first."))
-        said["text"] = said["text"].replace("\x00", "")
-        return said
+        cleaned["text"] = cleaned["text"].replace("\x00", "")
+        return cleaned
 
 
 @assisting
@@ -223,9 +223,9 @@ def _preview(
     chosen = {}
     names = []
     for place, name in enumerate(dict.fromkeys(each.task for each in good)):
-        wanted = posted.get(f"name-{place}")
-        task = by_pk.get(wanted) if wanted is not None else titles.get(name.lower())
-        if task is None and wanted is None and len(tasks) == 1:
+        column = posted.get(f"name-{place}")
+        task = by_pk.get(column) if column is not None else titles.get(name.lower())
+        if task is None and column is None and len(tasks) == 1:
             task = tasks[0][0]
         chosen[name] = task
         names.append((place, name, task.pk if task else None))

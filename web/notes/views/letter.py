@@ -50,7 +50,7 @@ def letter_pdf(request: SignedInRequest, pk: int) -> HttpResponse:
 
 
 def _letter(request: SignedInRequest, client: Client) -> dict[str, Any]:
-    asked = newest_screen(client)
+    screen = newest_screen(client)
     sheet = client.baselines.select_related("client__clinic").first()
     figures = []
     if sheet:
@@ -58,13 +58,13 @@ def _letter(request: SignedInRequest, client: Client) -> dict[str, Any]:
         figures = derived_rows(found, sheet, reference_rows(client.clinic))
     return {
         "client": client,
-        "asked": asked,
-        "flags": [FLAG_NAMES[Flag(code)] for code in asked.flags] if asked else [],
+        "asked": screen,
+        "flags": [FLAG_NAMES[Flag(code)] for code in screen.flags] if screen else [],
         "stops": [
-            stop_sentence(each.stop, client.zone, for_the_clinic=False)
+            stop_sentence(each.stop, client.zone, is_for_clinic=False)
             for each in shown_stops(client)
         ],
-        "held_back": bool(blocks(client, on=timezone.localdate(), screen=asked)),
+        "held_back": bool(blocks(client, on=timezone.localdate(), screen=screen)),
         "cautions": cautions_of(client),
         "sheet": sheet,
         "figures": figures[:8],

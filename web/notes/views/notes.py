@@ -98,27 +98,29 @@ def new(request: SignedInRequest, pk: int) -> HttpResponse:
     """Draft a note."""
     seen = client_seen_by(request.user, pk)
     form = NewForm(request.POST)
-    asked = _requested_note(seen, form) if form.is_valid() else None
-    if asked is None:
+    requested = _requested_note(seen, form) if form.is_valid() else None
+    if requested is None:
         return render(request, "notes/notes.html", _list(seen, form), status=400)
-    note = actions.begin_note(seen, by=request.user, **asked)
+    note = actions.begin_note(seen, by=request.user, **requested)
     return redirect("notes:note", pk=pk, note=note.pk)
 
 
 def _requested_note(client: Client, form: NewForm) -> dict[str, Any] | None:
     """Return the requested note; None if it is not possible, with an error on the form."""
-    said = form.cleaned_data
-    kind = ClinicalNote.Kind(said["kind"])
+    cleaned = form.cleaned_data
+    kind = ClinicalNote.Kind(cleaned["kind"])
     today = timezone.now().astimezone(client.zone).date()
     if kind is ClinicalNote.Kind.SESSION:
-        session = client.sessions.filter(pk=said["session"]).first() if said["session"] else None
+        session = (
+            client.sessions.filter(pk=cleaned["session"]).first() if cleaned["session"] else None
+        )
         if session is None:
             form.add_error("session", gettext("Choose a session for the note."))
             return None
         day = session.begun_at.astimezone(client.zone).date()
         return {"kind": kind, "session": session, "first": day, "last": day}
-    last = min(said["last"] or today, today)
-    first = said["first"] or last - USUAL[kind]
+    last = min(cleaned["last"] or today, today)
+    first = cleaned["first"] or last - USUAL[kind]
     if first > last:
         form.add_error("last", gettext("The first day is after the last day or in the future."))
         return None
@@ -282,8 +284,8 @@ def _parts(note: ClinicalNote) -> tuple[tuple[str, str], ...]:
 
 
 def _edition(request: SignedInRequest) -> int:
-    said = request.POST.get("edition", "")
-    return int(said) if said.isascii() and said.isdigit() and len(said) < 9 else -1
+    edition = request.POST.get("edition", "")
+    return int(edition) if edition.isascii() and edition.isdigit() and len(edition) < 9 else -1
 
 
 def _context(

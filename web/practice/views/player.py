@@ -55,7 +55,7 @@ def _player(request: Any, client: Client) -> HttpResponse:
         page = "practice/nothing_yet.html"
         return render(request, page, {"client": client, "clinician": request.user.leads_sessions})
     clinic_mode = request.user.leads_sessions
-    plan, stages = session_plan(programme, client=client, clinic_mode=clinic_mode)
+    plan, stages = session_plan(programme, client=client, is_in_clinic=clinic_mode)
     link = link_of(client, request.user)
     helper = link if isinstance(link, Helper) else None
     context = {

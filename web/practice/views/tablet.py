@@ -60,8 +60,8 @@ def _page(
     return render(request, "practice/tablets.html", context, status=status)
 
 
-def _form_of(tablet: Tablet, said: QueryDict | None = None) -> TabletForm:
-    return TabletForm(said, instance=tablet, clinic=tablet.clinic, prefix=f"tablet-{tablet.pk}")
+def _form_of(tablet: Tablet, data: QueryDict | None = None) -> TabletForm:
+    return TabletForm(data, instance=tablet, clinic=tablet.clinic, prefix=f"tablet-{tablet.pk}")
 
 
 @transaction.atomic
@@ -107,7 +107,7 @@ def change_tablet(request: SignedInRequest, pk: int) -> HttpResponse:
         return redirect("practice:tablets")
     if "here" in request.POST:
         logout(request)
-        return is_now(redirect("practice:tablet"), tablet, secure=request.is_secure())
+        return is_now(redirect("practice:tablet"), tablet, is_secure=request.is_secure())
     form = _form_of(tablet, request.POST)
     if not form.is_valid():
         return _page(request, form, bound=tablet, status=422)

@@ -224,13 +224,13 @@ def _answer(
 def _stage(
     client: Client, document: Any, tasks: dict[str, Task], account: User, chosen: str = ""
 ) -> dict[str, Any]:
-    asked = programme_from(document)
-    shown = presenters.composer(asked, client=client, tasks=tasks, chosen=chosen)
+    prescribed = programme_from(document)
+    shown = presenters.composer(prescribed, client=client, tasks=tasks, chosen=chosen)
     shown["programme"] = current_programme(client)
-    shown["has_draft"] = bool(asked.items) and document != document_in_force(client)
-    item = asked.item(chosen)
-    shown["panel"] = item_panel(item, client, tasks, account, asked.wording) if item else None
-    if item and asked.beside:
+    shown["has_draft"] = bool(prescribed.items) and document != document_in_force(client)
+    item = prescribed.item(chosen)
+    shown["panel"] = item_panel(item, client, tasks, account, prescribed.wording) if item else None
+    if item and prescribed.beside:
         names = [(each["id"], each["name"]) for each in shown["strands"]]
         shown["panel"]["strands"] = names
     for strand in shown["strands"]:
@@ -240,13 +240,16 @@ def _stage(
         strand["off"] = " ".join(day.isoformat() for day in dose.off)
         strand["at"] = f"beside:{strand['id']}:" if strand["id"] else ""
     shown["besides"] = [
-        (code, each.name) for code, each in beside_programmes().items() if code not in asked.beside
+        (code, each.name)
+        for code, each in beside_programmes().items()
+        if code not in prescribed.beside
     ]
     shown |= {"sorts": SORTS.items(), "schools": SCHOOLS.items(), "day_words": DAY_WORDS.items()}
     shown["dose_kinds"] = DOSE_KINDS.items()
-    shown["wordings"], shown["wording"] = WORDINGS.items(), asked.wording
+    shown["wordings"], shown["wording"] = WORDINGS.items(), prescribed.wording
     shown["answers"] = [
-        (voice.value, words, asked.answers[voice].value) for voice, words in VOICE_WORDS.items()
+        (voice.value, words, prescribed.answers[voice].value)
+        for voice, words in VOICE_WORDS.items()
     ]
     return shown
 

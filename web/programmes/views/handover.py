@@ -96,7 +96,7 @@ def handout_pdf(request: SignedInRequest, pk: int, version: int) -> HttpResponse
     context = _handout(request, client, programme)
     context |= {"paper": paper, "large": request.GET.get("large") == "1"}
     data = pdf_of(render_to_string("programmes/handout.html", context))
-    return _file(data, "application/pdf", client, f"programme-{version}.pdf", inline=True)
+    return _file(data, "application/pdf", client, f"programme-{version}.pdf", is_inline=True)
 
 
 def _handout(
@@ -105,10 +105,10 @@ def _handout(
     if not programme.document:
         raise Http404
     tasks = all_tasks(client.clinic)
-    asked = programme_from(clean_document(programme.document, tasks=tasks)[0])
+    prescribed = programme_from(clean_document(programme.document, tasks=tasks)[0])
     spelling = Spelling(client.spelling)
     parts: list[dict[str, Any]] = []
-    for strand, plan in plans_of(asked, tasks, cautions=client.caution_codes):
+    for strand, plan in plans_of(prescribed, tasks, cautions=client.caution_codes):
         dose = strand.programme.dose
         parts.append(
             {
@@ -117,7 +117,7 @@ def _handout(
                 "dose": dose,
                 "days": [day for at, day in WEEKDAYS.items() if at in dose.weekdays],
                 "seconds": session_time(each.part for each in plan.items).seconds,
-                "items": _items(strand.programme.items, plan, tasks, spelling, asked.wording),
+                "items": _items(strand.programme.items, plan, tasks, spelling, prescribed.wording),
             }
         )
     parts = [each for each in parts if each["items"] or not each["strand"].id]
@@ -132,11 +132,11 @@ def _handout(
     return {
         "client": client,
         "programme": programme,
-        "asked": asked,
+        "asked": prescribed,
         "parts": parts,
         "advice": caution_advice(client.caution_codes),
         "dry": avoids_water(client.caution_codes),
-        "log_rows": [each for each in items if kind_of(each["task"].measure).one_breath][:6],
+        "log_rows": [each for each in items if kind_of(each["task"].measure).is_one_breath][:6],
         "log_days": range(1, LOG_DAYS + 1),
         "link": link,
         "qr": qr,
@@ -177,7 +177,7 @@ def _items(
 
 def _spoken_lines(item: Item, task: Task) -> list[Any]:
     """Return the spoken or read lines, each once, with stretched words marked."""
-    if kind_of(task.measure).by_line:
+    if kind_of(task.measure).is_by_line:
         lines = lines_of(item, task) if material_of(item, task) else ()
         return list(dict.fromkeys(lines))
     return [marked_text(item, task, text) for text in material_of(item, task)]
@@ -194,15 +194,15 @@ def calendar(request: SignedInRequest, pk: int, version: int) -> HttpResponse:
     """Return dated sessions with reminders; a newer version updates the same events."""
     client = client_seen_by(request.user, pk)
     programme = version_of(client, version)
-    asked = programme.prescribed
-    if asked is None:
+    prescribed = programme.prescribed
+    if prescribed is None:
         raise Http404
     tasks = all_tasks(client.clinic)
     older = client.programmes.filter(version=version - 1).first()
     was_asked = older.prescribed if older else None
     before = {each.id: each for each in strands_of(was_asked)} if was_asked else {}
     calendars = []
-    for strand, plan in plans_of(asked, tasks, cautions=client.caution_codes):
+    for strand, plan in plans_of(prescribed, tasks, cautions=client.caution_codes):
         was = before.pop(strand.id, None)
         if strand.is_dated:
             calendars.append((strand, plan, _dropped_sessions(strand, was, programme)))
@@ -363,9 +363,9 @@ def accept_file(request: SignedInRequest, pk: int) -> HttpResponse:
 
 
 def _file(
-    data: bytes, content_type: str, client: Client, name: str, *, inline: bool = False
+    data: bytes, content_type: str, client: Client, name: str, *, is_inline: bool = False
 ) -> HttpResponse:
-    how = "inline" if inline else "attachment"
+    how = "inline" if is_inline else "attachment"
     full = f"{slugify(client.name) or 'client'}-{name}".replace("♯", "sharp")
     return HttpResponse(
         data,

@@ -39,14 +39,14 @@ def prescribe(request: SignedInRequest, pk: int) -> HttpResponse:
     before = {"note": note_name(task), **_initial_fields(task)} if task else {}
     form = HoldForm(request.POST or None, initial=before)
     if request.method == "POST" and form.is_valid():
-        asked = form.save(commit=False)
+        prescribed = form.save(commit=False)
         whys = {
             name.removeprefix(WHY): str(why).replace("\x00", "").strip()[:500]
             for name, why in request.POST.items()
             if name.startswith(WHY)
         }
         try:
-            programme = publish_programme(client, by=request.user, task=asked, overrules=whys)
+            programme = publish_programme(client, by=request.user, task=prescribed, overrules=whys)
         except NotCleared as refused:
             context = _context(client, form, task, refused.blocks)
             return render(request, "programmes/prescribe.html", context, status=409)

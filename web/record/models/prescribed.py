@@ -111,7 +111,7 @@ class PrescribedTask(models.Model):
         ]
 
     def __str__(self) -> str:
-        if not kind_of(self.measure).steady:
+        if not kind_of(self.measure).can_be_steady:
             return self.task_code
         return gettext("hold {sound} for {target_s:g} s").format(
             sound=self.sound, target_s=self.target_s

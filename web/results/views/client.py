@@ -103,21 +103,21 @@ def _load(seen: Client, today: date) -> VoiceLoad | None:
     return load_of_week(read_trials(seen, rows, LOADED), today)
 
 
-def _parse_query(said: QueryDict) -> ResultsQuery:
+def _parse_query(data: QueryDict) -> ResultsQuery:
     """Parse the address; parts that are not understood are ignored."""
     try:
-        until = date.fromisoformat(said.get("until", ""))
+        until = date.fromisoformat(data.get("until", ""))
     except ValueError:
         until = None
     try:
-        trial = UUID(said.get("try", ""))
+        trial = UUID(data.get("try", ""))
     except ValueError:
         trial = None
-    by = said.get("by", "")
+    by = data.get("by", "")
     return ResultsQuery(
-        series=said.get("series", ""),
+        series=data.get("series", ""),
         by=by if by in SPANS else SESSIONS,
-        line=said.get("line") == "1",
+        line=data.get("line") == "1",
         until=until if until and 2000 <= until.year < 2200 else None,
         trial=trial,
     )

@@ -40,12 +40,12 @@ KINDS = Words(
 def compare(request: SignedInRequest, pk: int) -> HttpResponse:
     """Compare the first and the newest, unless others were chosen."""
     seen = client_seen_by(request.user, pk)
-    asked, zone = request.GET, seen.zone
-    said_kind = asked.get("kind", "")
+    data, zone = request.GET, seen.zone
+    said_kind = data.get("kind", "")
     kind = said_kind if said_kind in KINDS else comparing.MONTH
     every = series_of(seen, all_tasks(seen.clinic))
     series = next(
-        (each for each in every if each.key == asked.get("series")), next(iter(every), None)
+        (each for each in every if each.key == data.get("series")), next(iter(every), None)
     )
     rows = trials_of(seen, [series]) if series else []
     summaries = summaries_of(series, rows) if series else []
@@ -55,7 +55,7 @@ def compare(request: SignedInRequest, pk: int) -> HttpResponse:
     )
     codes = [code for code, _ in found]
     chosen = [
-        asked.get(name) if asked.get(name) in codes else codes[place] if codes else ""
+        data.get(name) if data.get(name) in codes else codes[place] if codes else ""
         for name, place in (("a", 0), ("b", -1))
     ]
     context = {
@@ -92,10 +92,10 @@ def _comparison_context(
         )
         for code in chosen
     ]
-    said: dict[Any, list[Any]] = defaultdict(list)
+    reports: dict[Any, list[Any]] = defaultdict(list)
     for _, session, _, value in efforts_of(client, [series], zone):
-        said[session].append(value)
-    efforts = [_effort(side, said) for side in sides]
+        reports[session].append(value)
+    efforts = [_effort(side, reports) for side in sides]
     one, other = sides
     if one is None or other is None:
         return {"sides": sides, "lines": []}
@@ -103,6 +103,6 @@ def _comparison_context(
     return {"sides": sides, "lines": lines}
 
 
-def _effort(side: Any, said: Any) -> float | None:
-    values = [value for key in {session_of(row) for row in side.rows} for value in said[key]]
+def _effort(side: Any, reports: Any) -> float | None:
+    values = [value for key in {session_of(row) for row in side.rows} for value in reports[key]]
     return fmean(values) if values else None

@@ -20,12 +20,12 @@ if TYPE_CHECKING:
 def voice_range_profile(request: SignedInRequest, pk: int) -> HttpResponse:
     """Show the profile of the most recent device, unless another was chosen."""
     seen = client_seen_by(request.user, pk)
-    heard = measured_by_device(seen)
-    chosen = next((each for each in heard if each.device == request.GET.get("device")), None)
-    chosen = chosen or next(iter(heard), None)
+    measured = measured_by_device(seen)
+    chosen = next((each for each in measured if each.device == request.GET.get("device")), None)
+    chosen = chosen or next(iter(measured), None)
     context = {
         "client": seen,
-        "devices": [each.device for each in heard],
+        "devices": [each.device for each in measured],
         "chosen": chosen,
         "profile": profile_of(chosen, seen) if chosen else None,
     }

@@ -44,7 +44,7 @@ def next_alert_at(client: Client) -> datetime:
     if not rows:
         return timezone.now()
     return mail_due_at(
-        emergency=any(row.tier == Tier.EMERGENCY for row in rows),
+        is_emergency=any(row.tier == Tier.EMERGENCY for row in rows),
         first_at=rows[0].received_at,
         waiting=len(rows),
         last_mail_at=client.stops.aggregate(last=Max("delivered_at"))["last"],

@@ -53,23 +53,25 @@ def record_stop(
     """
     if Stop.objects.filter(pk=key).exclude(client=client).exists():
         key = uuid5(_KEYS, f"{client.pk}/{key}")
-    said = client.stops.exclude(pk=key).filter(cancelled_at=None).values_list("flags", flat=True)
-    dizzy_before = sum(Flag.LIGHT_HEADED in flags_then for flags_then in said)
+    reported = (
+        client.stops.exclude(pk=key).filter(cancelled_at=None).values_list("flags", flat=True)
+    )
+    dizzy_before = sum(Flag.LIGHT_HEADED in flags_then for flags_then in reported)
     found = consequence(flags, light_headed_before=dizzy_before)
     if found is None:
         return None
-    people = _recipients(client, clinicians) if found.tells_now else []
+    people = _recipients(client, clinicians) if found.alerts_now else []
     stop = Stop(
         key=key,
         client=client,
         session_key=session_key,
         flags=sorted(flags),
         tier=found.tier.value,
-        pauses=found.pauses,
+        pauses=found.pauses_practice,
         comment=comment,
         said_at=said_at,
         device_time=device_time,
-        needs_alert=found.tells_now,
+        needs_alert=found.alerts_now,
         recipients=sorted(
             {each.email for each in people if each and each.email and each.is_active}
         ),

@@ -40,16 +40,16 @@ class Command(BaseCommand):
                 f"The clinic “{there}” exists. To add another clinic to this database, use "
                 "--another"
             )
-        said = {name: options[name] or input(words).strip() for name, words in ASKED.items()}
-        missing = [name.replace("_", "-") for name, value in said.items() if not value]
+        answers = {name: options[name] or input(words).strip() for name, words in ASKED.items()}
+        missing = [name.replace("_", "-") for name, value in answers.items() if not value]
         if missing:
             raise CommandError(f"Nothing was created. Missing: {', '.join(missing)}")
         try:
             clinic, lead = begin_clinic(
-                name=said["clinic"],
-                time_zone=said["time_zone"],
-                lead_name=said["lead"],
-                mail=said["mail"],
+                name=answers["clinic"],
+                time_zone=answers["time_zone"],
+                lead_name=answers["lead"],
+                mail=answers["mail"],
             )
         except ValidationError as error:
             raise CommandError(f"Nothing was created. {' '.join(error.messages)}") from error

@@ -46,17 +46,17 @@ class Command(BaseCommand):
         except NoBackup as why:
             raise CommandError(str(why)) from why
         folders = [backup.journal, journal.folder(), *(options["journal"] or [])]
-        told = [f"--journal={each.resolve()}" for each in folders if each.is_dir()]
+        journals = [f"--journal={each.resolve()}" for each in folders if each.is_dir()]
         moment = f"--restored-to={backup.made_at.isoformat()}"
-        self._run_command(into, "finish_restore", "--migrate", moment, *told)
+        self._run_command(into, "finish_restore", "--migrate", moment, *journals)
         self.stdout.write(f"Restored into “{into}”. Set DATABASE_URL to it and start the site.")
 
     def _run_command(self, database: str, *words: Any) -> None:
         """Run one of our own commands on the new database, in a separate process."""
         runs = [sys.executable, "-m", "web.config.command", *words]
-        told = {**os.environ, "DATABASE_URL": url_of(database)}
+        environment = {**os.environ, "DATABASE_URL": url_of(database)}
         done = subprocess.run(  # noqa: S603
-            runs, env=told, cwd=settings.ROOT, capture_output=True, text=True
+            runs, env=environment, cwd=settings.ROOT, capture_output=True, text=True
         )
         self.stdout.write(done.stdout, ending="")
         if done.returncode:

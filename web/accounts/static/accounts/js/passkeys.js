@@ -19,7 +19,7 @@ export function canKeep() {
  * The server's options: in the page, or requested if the user is not known yet.
  * @param {HTMLFormElement} form
  */
-async function asked(form) {
+async function fetchOptions(form) {
   const there = form.querySelector("#passkey-options");
   if (there) return JSON.parse(there.textContent);
   const answer = await fetch(form.action, {
@@ -31,23 +31,23 @@ async function asked(form) {
 
 /** @param {HTMLFormElement} form */
 async function credential(form) {
-  const options = await asked(form);
+  const options = await fetchOptions(form);
   if (form.dataset.passkey === "add") {
-    const wanted = options.creation_options.publicKey;
+    const request = options.creation_options.publicKey;
     // A passkey that the device checks its owner for replaces the password.
-    wanted.authenticatorSelection = {
-      ...wanted.authenticatorSelection,
+    request.authenticatorSelection = {
+      ...request.authenticatorSelection,
       residentKey: "required",
       requireResidentKey: true,
       userVerification: "required",
     };
     return navigator.credentials.create({
-      publicKey: PublicKeyCredential.parseCreationOptionsFromJSON(wanted),
+      publicKey: PublicKeyCredential.parseCreationOptionsFromJSON(request),
     });
   }
-  const wanted = options.request_options.publicKey;
+  const request = options.request_options.publicKey;
   return navigator.credentials.get({
-    publicKey: PublicKeyCredential.parseRequestOptionsFromJSON(wanted),
+    publicKey: PublicKeyCredential.parseRequestOptionsFromJSON(request),
   });
 }
 

@@ -153,10 +153,10 @@ function nextSource() {
 stage.addEventListener("click", ({ target }) => {
   const button = target.closest("button");
   if (!button) return;
-  const { go: step, do: path, ask: asked, question } = button.dataset;
+  const { go: step, do: path, ask: confirmation, question } = button.dataset;
   if (step) go(step);
   if (path) send(`/clients/baseline-trials/${path}`, {});
-  if (asked) ask(asked, question);
+  if (confirmation) ask(confirmation, question);
 });
 source.addEventListener("change", () => {
   file.hidden = source.value !== "file";

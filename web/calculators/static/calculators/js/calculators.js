@@ -10,13 +10,13 @@ const queryOf = (form) => new URLSearchParams(/** @type {any} */ (new FormData(f
 function wire(section) {
   const number = section.querySelector("[data-number]")?.outerHTML ?? "";
   let waiting = null;
-  let asked = 0;
+  let newest = 0;
   async function work(form) {
-    const mine = ++asked;
+    const mine = ++newest;
     const query = queryOf(form);
     query.set("part", "1");
     const response = await fetch(`?${query}`).catch(() => null);
-    if (!response?.ok || mine !== asked) return;
+    if (!response?.ok || mine !== newest) return;
     const { stage } = await response.json();
     const { name, selectionStart } = document.activeElement;
     section.innerHTML = stage;
@@ -27,7 +27,7 @@ function wire(section) {
   }
   section.addEventListener("input", ({ target }) => {
     clearTimeout(waiting);
-    asked++; // An answer to an earlier value would overwrite the typing.
+    newest++; // An answer to an earlier value would overwrite the typing.
     waiting = setTimeout(() => work(target.form), WAIT_MS);
   });
   section.addEventListener("submit", (event) => {

@@ -90,9 +90,9 @@ const today = ({ session }, turn) => (session.day === "gentler" && turn.gentler)
 
 async function measuredTry(practice, block, turn, number, words) {
   const role = block.contrast ? ROLES[number % 2] : "";
-  const asked = today(practice, turn);
-  const target = turn.wanted ?? asked.row?.[number % asked.row.length] ?? asked.seconds;
-  if (asked !== turn && !turn.wanted)
+  const planned = today(practice, turn);
+  const target = turn.wanted ?? planned.row?.[number % planned.row.length] ?? planned.seconds;
+  if (planned !== turn && !turn.wanted)
     words = filled(gettext("gentler today: {target} s · {words}"), { target, words });
   const round = turn.rounds?.length ? turn.rounds[number % turn.rounds.length] : null;
   let spoken = "";
@@ -167,8 +167,8 @@ function introduceRound(round, rounds) {
 }
 
 async function unmeasuredTry(practice, block, turn, words, number) {
-  const asked = today(practice, turn);
-  const figures = await lead(practice, block, words, asked.row?.[number] ?? asked.seconds);
+  const planned = today(practice, turn);
+  const figures = await lead(practice, block, words, planned.row?.[number] ?? planned.seconds);
   await practice.put({ ...practice.entry("told"), task: turn.task, role: "", figures });
   return { seconds: (figures.minutes ?? 0) * 60 };
 }
@@ -186,7 +186,7 @@ async function showResult(practice, block, result, results, last) {
   attempt.stage.classList.toggle("unseen", !shown);
   const pair = block.contrast && result.role === "good" ? results.slice(-2) : [result.sentence];
   const sentences = shown ? pair : block.feedback === "block" && last ? results : [gettext("Saved.")];
-  const told = make(
+  const paragraph = make(
     "div",
     { class: "result", "data-result": result.outcome ?? "kept" },
     ...sentences.map((words) => make("p", { class: "sentence", "data-sentence": "" }, words)),
@@ -196,18 +196,21 @@ async function showResult(practice, block, result, results, last) {
     if (key !== attempt.trialKey || !answer.sentence) return;
     results.splice(-1, 1, answer.sentence);
     if (!shown) return;
-    told.dataset.result = answer.outcome;
-    [...told.querySelectorAll("[data-sentence]")].at(-1).textContent = answer.sentence;
+    paragraph.dataset.result = answer.outcome;
+    [...paragraph.querySelectorAll("[data-sentence]")].at(-1).textContent = answer.sentence;
     if (!drawn) attempt.stage.innerHTML = answer.stage;
     practice.stages.set(attempt.turn.task, answer.stage);
-    told.querySelectorAll(".more").forEach((each) => each.remove());
+    paragraph.querySelectorAll(".more").forEach((each) => each.remove());
     for (const words of answer.more ?? [])
-      told.insertBefore(make("p", { class: "more" }, words), told.querySelector("[data-objections]"));
+      paragraph.insertBefore(
+        make("p", { class: "more" }, words),
+        paragraph.querySelector("[data-objections]"),
+      );
     say(answer.sentence, { shown: false });
   };
   const { element, pressed } = objections();
-  if (attempt.trialKey && !result.refused) told.append(element);
-  attempt.stage.before(told);
+  if (attempt.trialKey && !result.refused) paragraph.append(element);
+  attempt.stage.before(paragraph);
   say(sentences.join(" "), { shown: false });
   practice.canRepeat = true;
   const goesOn = goOn(last ? gettext("Continue") : gettext("Next try"), {

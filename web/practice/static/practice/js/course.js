@@ -54,13 +54,13 @@ export class Course {
     let path = "";
     let down = false;
     for (let at = first; at + POINT_FRAMES <= shown; at += POINT_FRAMES) {
-      const heard = this.pitch.points(at, POINT_FRAMES);
+      const points = this.pitch.points(at, POINT_FRAMES);
       const x = left + (at + POINT_FRAMES / 2 - first) * FRAME_S * pxPerS;
-      if (heard.length < POINT_FRAMES / 2 || x > width) {
+      if (points.length < POINT_FRAMES / 2 || x > width) {
         down = false;
         continue;
       }
-      const middle = median(heard);
+      const middle = median(points);
       const y = Math.max(top, Math.min(bottom, top + ((topCents - middle) / 100) * pxPerSt));
       path += `${down ? "L" : "M"}${x.toFixed(1)} ${y.toFixed(1)}`;
       down = true;

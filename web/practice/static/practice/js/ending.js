@@ -23,14 +23,14 @@ export async function finish(practice) {
     await questions.askSessionEffort(practice);
     await practice.saveProgress({ ...practice.progress, unrated: [] });
   }
-  const said = practice.isQuick ? [] : await questions.after(practice);
-  if (said.length) practice.stops.say({ flags: said, session: practice.session.key });
+  const reported = practice.isQuick ? [] : await questions.after(practice);
+  if (reported.length) practice.stops.say({ flags: reported, session: practice.session.key });
   if (practice.plan.asks_bother && !practice.isQuick && !practice.plan.clinic)
     await questions.bother(practice);
   const { done = 0, skipped = 0, held = {} } = practice.progress;
   const { session } = practice;
   await endSession(practice, "done");
-  const advice = said.map((flag) => practice.plan.flags[flag].advice)[0];
+  const advice = reported.map((flag) => practice.plan.flags[flag].advice)[0];
   const again = button(gettext("More practice"), {
     on: () => {
       practice.session = null;
@@ -38,7 +38,7 @@ export async function finish(practice) {
       practice.interrupt.with("restart");
     },
   });
-  const told = [
+  const sentences = [
     filled(ngettext("{done} task done.", "{done} tasks done.", done), { done }),
     skipped ? filled(gettext("{skipped} skipped. That is fine."), { skipped }) : "",
     advice ?? "",
@@ -54,7 +54,7 @@ export async function finish(practice) {
     "done",
     gettext("You are done for now"),
     ...endPicture(soFar, held),
-    ...lines(told.filter(Boolean)),
+    ...lines(sentences.filter(Boolean)),
     ...practisedDays(soFar, done),
     ...messageFromClinic(practice, soFar, session),
     ...mine,

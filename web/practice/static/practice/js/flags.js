@@ -44,7 +44,7 @@ async function confirmed(practice, flag) {
 }
 
 /** Asks until nothing was pressed or a flag was confirmed; returns the flag or "". */
-async function asked(practice, question) {
+async function askDetails(practice, question) {
   for (;;) {
     const flag = await question();
     if (!flag || flag === GO_ON || (await confirmed(practice, flag))) return flag;
@@ -59,7 +59,7 @@ export function safety(practice) {
         value: known.join(", "),
       })
     : "";
-  return asked(practice, () =>
+  return askDetails(practice, () =>
     ask(
       "safety",
       gettext("Before you start: is any of these new or clearly worse?"),
@@ -91,7 +91,7 @@ export function askWhatIsWrong(practice) {
     small: adult,
     key: "",
   }));
-  return asked(practice, () =>
+  return askDetails(practice, () =>
     ask(
       "stop",
       gettext("You have stopped. What is wrong?"),
@@ -151,8 +151,8 @@ export function whereIsIt(practice, key) {
 /** Advice after the session has ended. `slip` withdraws the report while that is possible. */
 export function advise(practice, flag, { key, comment, slip }) {
   const { advice, ends, pauses, urgent } = practice.plan.flags[flag];
-  const told = make("p", { "data-told": "", role: "status" }, whereIsIt(practice, key));
-  practice.tellsOf = () => (told.textContent = whereIsIt(practice, key));
+  const paragraph = make("p", { "data-told": "", role: "status" }, whereIsIt(practice, key));
+  practice.tellsOf = () => (paragraph.textContent = whereIsIt(practice, key));
   const box = make("textarea", { class: "input", rows: "2", maxlength: "500", id: "comment" });
   const keep = button(gettext("Add it"), {
     on: () => {
@@ -188,7 +188,7 @@ export function advise(practice, flag, { key, comment, slip }) {
           : gettext("Your clinician will see it."),
       WATCHED,
     ]),
-    told,
+    paragraph,
     make("label", { class: "field", for: "comment" }, make("span", {}, gettext("Anything to add")), box),
     make("div", {}, keep),
     make("div", { class: "also" }, mistake, noted),

@@ -86,8 +86,8 @@ export async function introduce(practice, block, words) {
   const begun = begins(practice, block);
   if ((await Promise.race([begun, either ?? begun])) === "either") return { instead: block.or };
   if (depth != null) await practice.mark("depth", depth, block);
-  const wanted = target && Number(target.value.replace(",", "."));
-  return { target: wanted >= 0.5 && wanted <= 90 ? wanted : null };
+  const typed = target && Number(target.value.replace(",", "."));
+  return { target: typed >= 0.5 && typed <= 90 ? typed : null };
 }
 
 /** The button to continue; hands free, the task begins by itself after reading time. */

@@ -91,7 +91,7 @@ export class MeasuredTrial extends KeptTry {
           };
         },
         ready: () => this.onConnected(),
-        frames: (heard) => this.onFrames(heard),
+        frames: (chunk) => this.onFrames(chunk),
         block: (samples) => {
           this.measureOnDevice(samples);
           this.meter(samples);
@@ -108,13 +108,13 @@ export class MeasuredTrial extends KeptTry {
             gettext("The server is busy. The stopwatch runs, and your sound is measured later."),
           ),
       }));
-      const asking = setTimeout(() => this.microphoneIsAsked(), ASKING_MS);
+      const notice = setTimeout(() => this.microphoneIsAsked(), ASKING_MS);
       let ended;
       this.done = new Promise((_, reject) => (ended = reject));
       this.done.catch(() => {});
       const done = (then) => (result) => {
         ended(new Error("over"));
-        clearTimeout(asking);
+        clearTimeout(notice);
         clearTimeout(this.noLine);
         clearTimeout(this.late);
         clearTimeout(this.nothing);
@@ -128,7 +128,7 @@ export class MeasuredTrial extends KeptTry {
         done(reject)(reason);
       });
       listening.begin().then(() => {
-        clearTimeout(asking);
+        clearTimeout(notice);
         if (this.listening !== listening || !listening.line) return;
         if (!this.lineThere)
           this.noLine = setTimeout(() => this.onConnectionLost(), 1000 * this.waits.line_s);

@@ -38,8 +38,8 @@ export async function effort(practice, blocks, title = gettext("How hard was tha
   const { is_child: isChild } = practice.plan;
   const scale = isChild ? childScale() : SCALE;
   const ends = isChild ? [] : lines([gettext("1 is no effort, 10 is the most effort.")]);
-  const asked = isChild ? gettext("How hard was that?") : title;
-  const value = await ask("effort", asked, scale, {
+  const words = isChild ? gettext("How hard was that?") : title;
+  const value = await ask("effort", words, scale, {
     above: ends,
     below: isChild ? [] : [make("div", { class: "also" }, also)],
     interrupted: practice.interrupt.now,
@@ -75,7 +75,7 @@ export async function askSessionEffort(practice) {
 
 /** After loud work; a yes ends loud work for the day. Returns whether strain was reported. */
 export async function strain(practice, block) {
-  const said = await ask(
+  const hasStrain = await ask(
     "strain",
     gettext("Scratchy, tight or sore?"),
     [
@@ -85,7 +85,7 @@ export async function strain(practice, block) {
     { interrupted: practice.interrupt.now },
   );
   let where = "";
-  if (said) {
+  if (hasStrain) {
     where = await ask(
       "where",
       gettext("Where?"),
@@ -100,8 +100,8 @@ export async function strain(practice, block) {
       { above: lines([gettext("No more loud tasks today.")]), interrupted: practice.interrupt.now },
     );
   }
-  await practice.mark("strain", { said, where }, block);
-  return said;
+  await practice.mark("strain", { said: hasStrain, where }, block);
+  return hasStrain;
 }
 
 /** The felt check, and what to try if it was not felt. */
@@ -134,9 +134,9 @@ export async function felt(practice, block) {
 
 /** Further questions at the end, in plain words. Returns the confirmed flags. */
 export function after(practice) {
-  const { flags, after: asked } = practice.plan;
+  const { flags, after: codes } = practice.plan;
   return confirmed(practice, async () => {
-    const boxes = asked.map((flag) => make("input", { type: "checkbox", value: flag }));
+    const boxes = codes.map((flag) => make("input", { type: "checkbox", value: flag }));
     show(
       "after",
       gettext("Before you go: is any of this new or clearly worse?"),

@@ -59,7 +59,7 @@ export async function reference(practice) {
     if (answer.waiting) return; // Judged when it arrives.
     say(answer.sentence);
     if (answer.asks) {
-      const said = await ask(
+      const reply = await ask(
         "distance",
         answer.sentence,
         [
@@ -68,7 +68,7 @@ export async function reference(practice) {
         ],
         { interrupted: practice.interrupt.now },
       );
-      await practice.mark("distance", said);
+      await practice.mark("distance", reply);
     }
     more = answer.more;
   }

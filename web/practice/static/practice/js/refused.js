@@ -37,12 +37,12 @@ export function showRefused(box, outbox) {
     disabled: true,
     on: () => outbox.dropRefused(),
   });
-  const told = make("p", { role: "status" });
+  const status = make("p", { role: "status" });
   const save = button(gettext("Save them to a file"), {
     on: async () => {
       const saved = await saveFile(all, outbox);
       if (saved) remove.disabled = false;
-      told.textContent = saved ? SAVED : NOT_NOW;
+      status.textContent = saved ? SAVED : NOT_NOW;
     },
   });
   box.replaceChildren(
@@ -55,7 +55,7 @@ export function showRefused(box, outbox) {
       ),
     ),
     make("div", { class: "controls" }, save, remove),
-    told,
+    status,
   );
 }
 

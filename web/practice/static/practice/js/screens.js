@@ -74,9 +74,9 @@ export function button(
 ) {
   const attributes = { type: "button", class: `button${first ? " button-first" : ""}`, onclick: on, ...more };
   if (key) attributes["data-press"] = key;
-  const said = small ? [words, make("span", { class: "small-words" }, small)] : [words];
+  const content = small ? [words, make("span", { class: "small-words" }, small)] : [words];
   const hint = key && key !== words ? keyHint(key) : null;
-  return make("button", attributes, picture, make("span", {}, ...said), hint);
+  return make("button", attributes, picture, make("span", {}, ...content), hint);
 }
 
 /** A new screen accepts no answer yet; `data-settled` marks when it does. */
@@ -226,7 +226,7 @@ onKeys(
   (key, { target }) => {
     // A key of its own.
     if (target.closest("button, a, summary, input") && (key === " " || key === "enter")) return null;
-    const wanted = key === "enter" ? " " : key;
+    const named = key === "enter" ? " " : key;
     const inTask = document.body.dataset.inTask !== undefined;
     // During a task, also buttons that are folded away.
     const there = (each) => !each.disabled && (each.offsetParent || (inTask && each.matches(".foot-task")));
@@ -234,7 +234,7 @@ onKeys(
     const listening = document.body.dataset.state === "listening";
     const taken = listening ? "[data-go], [data-stop]" : "[data-press]";
     const all = [...document.querySelectorAll(taken)].filter(there);
-    const pressed = all.find((each) => each.dataset.press.toLowerCase() === wanted);
+    const pressed = all.find((each) => each.dataset.press.toLowerCase() === named);
     return pressed && (() => pressed.click());
   },
   { fields: "input:not([type=checkbox]):not([type=radio]), select, textarea", repeats: false },

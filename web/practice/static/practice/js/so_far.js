@@ -99,7 +99,7 @@ export function practisedDays(soFar, done) {
 export function messageFromClinic(practice, soFar, session) {
   const message = soFar?.message;
   if (!message) return [];
-  const said = make(
+  const paragraph = make(
     "section",
     { class: "clinic-message", "data-message": "" },
     make(
@@ -109,7 +109,7 @@ export function messageFromClinic(practice, soFar, session) {
     ),
     make("p", { class: "lead" }, message.text),
   );
-  if (message.is_answered) return [said];
+  if (message.is_answered) return [paragraph];
   const box = make("textarea", { class: "input w-full", rows: "2", maxlength: "500", id: "answer" });
   const send = button(gettext("Send answer"), {
     "data-answer": "",
@@ -120,16 +120,16 @@ export function messageFromClinic(practice, soFar, session) {
       const entry = { ...practice.entry("mark"), session, mark: "answer", task: null };
       await practice.put({ ...entry, value: { message: message.pk, words } });
       message.is_answered = true;
-      said.append(
+      paragraph.append(
         make("p", { role: "status" }, gettext("Your answer is saved. Your clinician will see it.")),
       );
       send.remove();
       box.disabled = true;
     },
   });
-  said.append(
+  paragraph.append(
     make("label", { class: "field", for: "answer" }, make("span", {}, gettext("Your answer")), box),
     make("div", {}, send),
   );
-  return [said];
+  return [paragraph];
 }

@@ -111,12 +111,12 @@ export async function sayModel(words, stopped) {
   const speech = window.speechSynthesis;
   if (!speech || !speech.getVoices().length) return false;
   const spoken = new Promise((resolve) => {
-    const said = new SpeechSynthesisUtterance(words);
-    said.lang = document.documentElement.lang;
-    said.rate = 0.9;
-    said.onend = () => resolve(true);
-    said.onerror = () => resolve(false);
-    speech.speak(said);
+    const utterance = new SpeechSynthesisUtterance(words);
+    utterance.lang = document.documentElement.lang;
+    utterance.rate = 0.9;
+    utterance.onend = () => resolve(true);
+    utterance.onerror = () => resolve(false);
+    speech.speak(utterance);
   });
   try {
     const longest = 4000 + MS_A_WORD * words.split(/\s+/).length;

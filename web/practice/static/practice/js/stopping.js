@@ -22,12 +22,12 @@ async function askWhatIsWrong(practice) {
 
 /** Ends the session because Stop was pressed, or because of an answer. */
 export async function stopSession(practice, { flag }) {
-  const said = flag ?? (await askWhatIsWrong(practice));
-  if (said === flags.GO_ON) {
+  const reported = flag ?? (await askWhatIsWrong(practice));
+  if (reported === flags.GO_ON) {
     practice.goesOn = true; // Back to the try at which Stop was pressed, without another question.
     throw new Interrupted("restart", {});
   }
-  if (!said) {
+  if (!reported) {
     await endSession(practice, "left");
     show(
       "done",
@@ -37,9 +37,9 @@ export async function stopSession(practice, { flag }) {
     );
     return;
   }
-  const { pauses, ends } = practice.plan.flags[said];
+  const { pauses, ends } = practice.plan.flags[reported];
   // The report to the clinic first; this device's own records after it.
-  const key = practice.stops.say({ flags: [said], session: practice.session?.key });
+  const key = practice.stops.say({ flags: [reported], session: practice.session?.key });
   practice.session ??= {
     key: crypto.randomUUID(),
     version: practice.plan.version,
@@ -53,21 +53,21 @@ export async function stopSession(practice, { flag }) {
   const { session } = practice;
   const kept = practice.progress;
   let ended = null;
-  flags.advise(practice, said, {
+  flags.advise(practice, reported, {
     key,
     comment: (words) => practice.mark("comment", words),
-    slip: () => offerWithdrawal(practice, { key, said, kept, session, ended }),
+    slip: () => offerWithdrawal(practice, { key, reported, kept, session, ended }),
   });
-  if (pauses) await practice.outbox.remember("stopped", { key, flag: said });
-  else if (ends) await practice.day.end(said);
+  if (pauses) await practice.outbox.remember("stopped", { key, flag: reported });
+  else if (ends) await practice.day.end(reported);
   ended = await endSession(practice, "stopped", { held: true });
   await practice.outbox.remember("progress", null);
   setTimeout(() => ended && practice.outbox.release(ended), 31000);
 }
 
 /** Pressed by mistake: withdrawn unless people were alerted or it was an emergency. */
-async function offerWithdrawal(practice, { key, said, kept, session, ended }) {
-  const goesOn = !practice.plan.flags[said].urgent;
+async function offerWithdrawal(practice, { key, reported, kept, session, ended }) {
+  const goesOn = !practice.plan.flags[reported].urgent;
   practice.stops.withdrawStop(key);
   if (!goesOn) {
     practice.staysOn = key; // The advice and the number to call stay, with the note next to them.

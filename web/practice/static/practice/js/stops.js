@@ -59,12 +59,12 @@ export class Stops {
   }
 
   /** Keeps arrived reports, encrypted, for some days: a restore of the clinic's records may lose them. */
-  async acknowledge(said, epoch) {
-    if (said.flags && !said.sealed) await this.shut(said);
+  async acknowledge(report, epoch) {
+    if (report.flags && !report.sealed) await this.shut(report);
     const since = Date.now();
     const oldest = since - this.days * DAY_MS;
     const others = this.read(ACKNOWLEDGED).filter((each) => each.since > oldest);
-    const one = said.sealed || said.taken_back ? [{ ...left(said), epoch, since }] : [];
+    const one = report.sealed || report.taken_back ? [{ ...left(report), epoch, since }] : [];
     try {
       localStorage.setItem(ACKNOWLEDGED, JSON.stringify([...others, ...one]));
     } catch {
@@ -77,7 +77,7 @@ export class Stops {
     const kept = this.read(ACKNOWLEDGED);
     const again = kept.filter((each) => each.owner === this.owner && each.epoch !== this.epoch);
     if (!again.length || !this.epoch) return;
-    this.list.push(...again.map(({ epoch, since, ...said }) => said));
+    this.list.push(...again.map(({ epoch, since, ...report }) => report));
     try {
       localStorage.setItem(ACKNOWLEDGED, JSON.stringify(kept.filter((each) => !again.includes(each))));
     } catch {
@@ -88,15 +88,15 @@ export class Stops {
 
   /** Sends a stop at once; returns its key. */
   say(stop) {
-    const said = {
+    const report = {
       owner: this.owner,
       page: this.page,
       key: crypto.randomUUID(),
       at: new Date().toISOString(),
       ...stop,
     };
-    this.add(said);
-    return said.key;
+    this.add(report);
+    return report.key;
   }
 
   /** It was pressed by mistake: both are sent in order, and both stay on record. */
@@ -104,19 +104,19 @@ export class Stops {
     this.add({ owner: this.owner, page: this.page, key, taken_back: true, at: new Date().toISOString() });
   }
 
-  add(said) {
-    this.list.push(said);
+  add(report) {
+    this.list.push(report);
     this.keep();
     this.on.changed();
     this.retryNow();
-    this.shut(said);
+    this.shut(report);
   }
 
   /** Encrypts a report; if that is impossible it stays as it is, because it must arrive. */
-  async shut(said) {
-    const { flags, comment, session } = said;
+  async shut(report) {
+    const { flags, comment, session } = report;
     if (!flags) return;
-    said.sealed = await this.seal.asText({ flags, comment, session }).catch(() => undefined);
+    report.sealed = await this.seal.asText({ flags, comment, session }).catch(() => undefined);
     this.keep();
   }
 
@@ -175,8 +175,8 @@ export class Stops {
     this.on.changed();
   }
 
-  post({ owner, refused, sealed, ...said }) {
-    const words = said.flags || said.taken_back ? said : { ...said, sealed };
+  post({ owner, refused, sealed, ...report }) {
+    const words = report.flags || report.taken_back ? report : { ...report, sealed };
     return fetch(this.url, {
       method: "POST",
       keepalive: true,

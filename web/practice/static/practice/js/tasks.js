@@ -60,9 +60,9 @@ export async function runTasks(practice) {
       again ? gettext("task {number} of {count}, once more") : gettext("task {number} of {count}"),
       { number: before + 1, count: order.length },
     );
-    let went = "left_out"; // No more loud work today.
+    let outcome = "left_out"; // No more loud work today.
     if (!(block.loud && practice.day.loudOver))
-      went = await withKeys(
+      outcome = await withKeys(
         practice,
         (mine, midway) => runBlock(mine, block, here, practice.progress.at, midway),
         block,
@@ -72,8 +72,8 @@ export async function runTasks(practice) {
       ...practice.progress,
       place: place + 1,
       at: { turn: 0, try: 0 },
-      done: done + Number(went === "done"),
-      skipped: skipped + Number(went === "skipped"),
+      done: done + Number(outcome === "done"),
+      skipped: skipped + Number(outcome === "skipped"),
     });
     if (await offerEnd(practice)) break;
   }

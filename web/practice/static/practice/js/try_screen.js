@@ -101,8 +101,8 @@ export class TryScreen {
 
   async replayTone() {
     if (this.listening) return; // The note must not sound into the measurement.
-    const heard = this.line ? sayModel(this.line, this.interrupted) : playTone(this.tone, this.interrupted);
-    await heard.catch(() => {});
+    const played = this.line ? sayModel(this.line, this.interrupted) : playTone(this.tone, this.interrupted);
+    await played.catch(() => {});
   }
 
   /** The beat before a try that follows it: audible, counted, and silent during the listening. */

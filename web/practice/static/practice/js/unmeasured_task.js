@@ -98,19 +98,19 @@ async function reps(practice, block, words) {
       make("span", {}, gettext("times")),
     ),
   );
-  const asked = ngettext(
+  const planned = ngettext(
     "{done} time, at your own pace. Press Done when you finish.",
     "{done} times, at your own pace. Press Done when you finish.",
     done,
   );
-  say(filled(asked, { done }));
+  say(filled(planned, { done }));
   await goOn(gettext("Done"), { interrupted: practice.interrupt.now });
   return { reps: done };
 }
 
 async function timed(practice, block, words, seconds) {
-  const asked = seconds ?? block.told.seconds;
-  const whole = asked * (practice.extra ? Math.min(1, 30 / asked) : 1);
+  const planned = seconds ?? block.told.seconds;
+  const whole = planned * (practice.extra ? Math.min(1, 30 / planned) : 1);
   const left = make("span", { class: "count", "data-left": "" }, clock(whole));
   const text = (block.read ?? []).map((line) =>
     make(

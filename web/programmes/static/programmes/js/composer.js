@@ -145,8 +145,8 @@ root.addEventListener(
   ({ target }) => target.matches("[data-item]") && (focused = target.dataset.item),
 );
 root.addEventListener("change", ({ target }) => {
-  const said = typed(target);
-  if (said) draft.make(said);
+  const change = typed(target);
+  if (change) draft.make(change);
 });
 root.addEventListener(
   "submit",

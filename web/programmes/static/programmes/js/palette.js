@@ -31,7 +31,7 @@ const readable = (text) => ({ text: text.toLowerCase(), words: wordsOf(text.toLo
  */
 export function search(tasks, typed) {
   const whole = typed.trim().toLowerCase().replace(/\s+/g, " ");
-  const wanted = whole.split(" ").filter(Boolean);
+  const terms = whole.split(" ").filter(Boolean);
   const found = [];
   for (const task of tasks) {
     const phrases = task.synonyms ?? [];
@@ -40,20 +40,20 @@ export function search(tasks, typed) {
       called: readable(phrases.join(" ")),
       also: readable(task.also),
     };
-    const near = wanted.map((word) => nearness(word, parts));
+    const near = terms.map((word) => nearness(word, parts));
     const phrase = phrases.find((each) => each === whole);
     if (near.includes(null) && !phrase) continue;
     // A whole name or phrase wins; all words in one phrase come before words of several.
-    const together = phrases.find((each) => wanted.every((word) => wordsOf(each).includes(word)));
-    const far = near.reduce((sum, each) => sum + (each ?? 0), 0) / Math.max(1, wanted.length);
+    const together = phrases.find((each) => terms.every((word) => wordsOf(each).includes(word)));
+    const far = near.reduce((sum, each) => sum + (each ?? 0), 0) / Math.max(1, terms.length);
     const exact =
       parts.name.text === whole ? 0 : phrase ? 0.25 : parts.name.text.startsWith(whole) ? 0.5 : null;
     const score = exact ?? (together && far > 1 ? Math.min(far, 1.5) : far);
-    const byName = wanted.every((word) => parts.name.words.some((each) => each.startsWith(word)));
-    found.push({ task, score, by: byName ? "" : (phrase ?? together ?? closest(phrases, wanted)) });
+    const byName = terms.every((word) => parts.name.words.some((each) => each.startsWith(word)));
+    found.push({ task, score, by: byName ? "" : (phrase ?? together ?? closest(phrases, terms)) });
   }
   return found.sort((one, other) => one.score - other.score).map(({ task, by }) => ({ task, by }));
 }
 
-const closest = (phrases, wanted) =>
-  phrases.find((each) => wanted.some((word) => wordsOf(each).some((part) => part.startsWith(word)))) ?? "";
+const closest = (phrases, terms) =>
+  phrases.find((each) => terms.some((word) => wordsOf(each).some((part) => part.startsWith(word)))) ?? "";

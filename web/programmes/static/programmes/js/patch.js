@@ -5,9 +5,9 @@
 export function patch(stage, html) {
   const fresh = document.createElement("template");
   fresh.innerHTML = html;
-  const [standing, wanted] = [stage, fresh.content].map((each) => each.querySelector("[data-strands]"));
+  const [standing, updated] = [stage, fresh.content].map((each) => each.querySelector("[data-strands]"));
   // A programme was added beside the others, or removed.
-  if (standing.dataset.strands !== wanted.dataset.strands) standing.replaceWith(wanted.cloneNode(true));
+  if (standing.dataset.strands !== updated.dataset.strands) standing.replaceWith(updated.cloneNode(true));
   const rows = [stage, fresh.content].map((each) => [...each.querySelectorAll("[data-rows]")]);
   rows[0].forEach((each, at) => rowByRow(each, rows[1][at]));
   for (const part of fresh.content.querySelectorAll("[data-part]")) {
@@ -15,8 +15,8 @@ export function patch(stage, html) {
   }
 }
 
-function rowByRow(standing, wanted) {
-  const rows = [...wanted.children];
+function rowByRow(standing, updated) {
+  const rows = [...updated.children];
   rows.forEach((row, at) => {
     const old = standing.children[at];
     if (old) swap(old, row);
@@ -61,9 +61,9 @@ function takeOver(before, after) {
       field.defaultChecked = drawn[at].defaultChecked;
       if (theirs) field.checked = drawn[at].checked;
     } else if (field.tagName === "SELECT") {
-      const wanted = theirs || sent ? drawn[at].value : field.value;
+      const updated = theirs || sent ? drawn[at].value : field.value;
       field.replaceChildren(...drawn[at].children);
-      field.value = wanted;
+      field.value = updated;
     } else {
       const typed = field.value;
       field.defaultValue = drawn[at].defaultValue;

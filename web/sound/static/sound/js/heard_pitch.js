@@ -41,8 +41,8 @@ export class HeardPitch {
     if (this.hold?.start_s != null) return this.hold;
     const { ear } = this;
     if (!ear || ear.start_s === null || this.cents.length * FRAME_S - ear.start_s > DISAGREES_S) return null;
-    const heard = ear.cents.slice(ear.startFrame, ear.startFrame + MATCHED_FRAMES);
-    const known = heard.filter((value) => value !== null);
+    const cents = ear.cents.slice(ear.startFrame, ear.startFrame + MATCHED_FRAMES);
+    const known = cents.filter((value) => value !== null);
     const centre = known.length ? median(known) : 0;
     return { start_s: ear.start_s, seconds: ear.seconds, ended: ear.isSilent, centre_cents: centre };
   }
@@ -76,10 +76,10 @@ export class HeardPitch {
   get hasAnother() {
     if (!this.hold?.start_s || this.hold.ended) return false;
     const first = Math.max(this.cents.length - LOOKED_AT_FRAMES, Math.round(this.hold.start_s / FRAME_S));
-    const heard = this.cents.slice(first).filter((value) => value !== null);
-    if (heard.length < LEAST_FRAMES) return false;
-    const other = heard.filter((value) => Math.abs(value - this.hold.centre_cents) > OFF_CENTS);
-    const share = other.length / heard.length;
+    const cents = this.cents.slice(first).filter((value) => value !== null);
+    if (cents.length < LEAST_FRAMES) return false;
+    const other = cents.filter((value) => Math.abs(value - this.hold.centre_cents) > OFF_CENTS);
+    const share = other.length / cents.length;
     return share >= OTHER_SHARE && share <= 1 - OTHER_SHARE;
   }
 
@@ -88,7 +88,7 @@ export class HeardPitch {
     const first = Math.round(hold.start_s / FRAME_S);
     if (hold.ended) return Math.min(shown, first + Math.round(hold.seconds / FRAME_S));
     const { ear } = this;
-    const heard = ear?.isSilent ? ear.startFrame + Math.round(ear.seconds / FRAME_S) : this.length;
-    return Math.min(shown, Math.max(heard, this.cents.length));
+    const heardFrames = ear?.isSilent ? ear.startFrame + Math.round(ear.seconds / FRAME_S) : this.length;
+    return Math.min(shown, Math.max(heardFrames, this.cents.length));
   }
 }

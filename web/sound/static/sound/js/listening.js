@@ -73,7 +73,7 @@ export class Listening {
       { source: kind, capture: this.source.capture, about: about && about(this.recording) },
       {
         ready: on.ready,
-        frames: (heard) => this.over || on.frames(heard),
+        frames: (chunk) => this.over || on.frames(chunk),
         saved: (message) => this.end(() => on.saved(message.stage, message)),
         refused: ({ sentence }) => this.end(() => on.failed(sentence)),
         busy: afterwards,

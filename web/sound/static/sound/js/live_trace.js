@@ -79,12 +79,12 @@ export class LiveTrace {
     let path = "";
     let down = false;
     for (let at = first; at + POINT_FRAMES <= last; at += POINT_FRAMES) {
-      const heard = this.pitch.points(at, POINT_FRAMES);
-      if (heard.length < POINT_FRAMES / 2) {
+      const points = this.pitch.points(at, POINT_FRAMES);
+      if (points.length < POINT_FRAMES / 2) {
         down = false;
         continue;
       }
-      const middle = median(heard) - hold.centre_cents;
+      const middle = median(points) - hold.centre_cents;
       const cents = Math.max(-CLIP_CENTS, Math.min(CLIP_CENTS, middle));
       const x = drawing.centre + cents * drawing.pxPerCent;
       const y = drawing.ground - (at + POINT_FRAMES / 2 - first) * FRAME_S * pxPerS;

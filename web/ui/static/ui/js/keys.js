@@ -40,8 +40,8 @@ onKeys(
     if (key === "?") return showKeys;
     if (key === "/") return find;
     if (key === "enter" && target.closest("a, button, summary")) return null; // The element's own press.
-    const wanted = reached(`[data-key="${CSS.escape(key)}"]`);
-    return wanted && (() => wanted.click());
+    const element = reached(`[data-key="${CSS.escape(key)}"]`);
+    return element && (() => element.click());
   },
   { fields: "" },
 );

@@ -14,11 +14,11 @@ const sets = [];
  */
 export function onKeys(does, { fields = FIELDS, alt = false, repeats = true } = {}) {
   // Only now: the page's own handlers come first.
-  if (!sets.length) document.addEventListener("keydown", heard, true);
+  if (!sets.length) document.addEventListener("keydown", onKeydown, true);
   sets.unshift({ does, fields, alt, repeats });
 }
 
-function heard(event) {
+function onKeydown(event) {
   if (event.ctrlKey || event.metaKey) return;
   for (const { does, fields, alt, repeats } of sets) {
     if ((event.altKey && !alt) || (event.repeat && !repeats)) continue;
