@@ -77,7 +77,7 @@ def fill() -> tuple[User, Client]:
     return user, one
 
 
-def timed(
+def time_page(
     browser: Browser, path: str, *, times: int = 9, before: Callable[[], object] = lambda: None
 ) -> tuple[float, float, int]:
     """Return milliseconds of server time and of processor time without the database (medians), and
@@ -134,7 +134,7 @@ def edit_programme(browser: Browser, client: Client) -> tuple[str, float, int]:
     return "edit among 60 items", median(taken), len(queries)
 
 
-def checked(client: Client) -> tuple[str, float, int]:
+def check_forty_items(client: Client) -> tuple[str, float, int]:
     """Run the programme check alone on 40 items."""
     person, _ = person_of(client)
     plan = plan_of(programme(40), shipped_tasks())
@@ -164,9 +164,9 @@ def rows() -> list[tuple[str, float, int]]:
         }
         found = []
         for name, path in pages.items():
-            ms, _, queries = timed(browser, path)
+            ms, _, queries = time_page(browser, path)
             found.append((name, ms, queries))
-        return [*found, edit_programme(browser, one), checked(one)]
+        return [*found, edit_programme(browser, one), check_forty_items(one)]
     finally:
         connection.creation.destroy_test_db(usual, verbosity=0)
 

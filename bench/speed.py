@@ -40,7 +40,7 @@ def timed(work: Callable[[], object], times: int = 3) -> float:
 def track(sound: np.ndarray) -> Frames:
     """Track the pitch alone: from the file's own rate, including resampling and frames."""
     live = LiveAnalyser(RATE)
-    return Frames.joined([live.feed(sound), live.finish()])
+    return Frames.join([live.feed(sound), live.finish()])
 
 
 def peers(sound: np.ndarray) -> dict[str, Callable[[], object]]:

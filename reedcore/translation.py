@@ -56,11 +56,11 @@ def once_a_language(make: Callable[[], R]) -> Callable[[], R]:
     """Cache the result of a function without arguments, separately for each language."""
 
     @cache
-    def kept(code: str) -> R:
+    def cached(code: str) -> R:
         return make()
 
     @wraps(make)
-    def asked() -> R:
-        return kept(language())
+    def for_language() -> R:
+        return cached(language())
 
-    return asked
+    return for_language

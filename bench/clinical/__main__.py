@@ -16,7 +16,7 @@ COURSES = 2000
 LATEST = Path(__file__).resolve().parents[1] / "latest-clinical.json"
 
 
-def one(what: tuple[int, int]) -> float:
+def simulate_course(what: tuple[int, int]) -> float:
     """Simulate one course of one row."""
     row, number = what
     return float(ROWS[row].course(number))
@@ -28,7 +28,7 @@ def main() -> None:
     with Pool() as pool:
         for place, row in enumerate(ROWS):
             work = [(place, number) for number in range(courses)]
-            value = sum(pool.imap_unordered(one, work, chunksize=16)) / courses
+            value = sum(pool.imap_unordered(simulate_course, work, chunksize=16)) / courses
             bar = f"at most {row.most:g}" if row.most is not None else f"at least {row.least:g}"
             print(f"| {row.name} | {bar} | {value:.3f} |", flush=True)
             found.append({"row": row.name, "most": row.most, "least": row.least, "value": value})

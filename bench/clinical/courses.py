@@ -13,7 +13,7 @@ from reedcore.decisions import Case, PastTrial, ScaleAnswer, Settings, Step, pro
 from reedcore.ladders import rung_above_s, rung_at_or_under_s, rung_below_s
 from reedcore.progress import BetterDirection, MeasuredValue, course_of, first_confirmed
 
-from .people import Days, Person, on, practised
+from .people import Days, Person, on, practice_days
 
 SETTINGS = Settings()
 #: A first target is chosen under this share of the client's best.
@@ -23,7 +23,7 @@ BEGINS_UNDER = 0.75
 def decline_seen(person: Person, weeks: int, chance: Random) -> int | None:
     """Return the day of a course on which a decline is first confirmed; None if it never is."""
     days = Days(person, chance)
-    longest = {on(day): max(days.held(day)) for day in practised(person, weeks)}
+    longest = {on(day): max(days.held(day)) for day in practice_days(person, weeks)}
     found = first_confirmed(longest, share=SETTINGS.worse_share, least_days=SETTINGS.worse_days)
     return (found - on(0)).days if found else None
 
@@ -33,7 +33,7 @@ def simulate_changes(person: Person, weeks: int, chance: Random) -> tuple[list[b
     days = Days(person, chance)
     measured = [
         MeasuredValue(on(day), day, value)
-        for day in practised(person, weeks)
+        for day in practice_days(person, weeks)
         for value in days.held(day)
     ]
     looks, planned = [], False
@@ -83,7 +83,7 @@ def targets_taken(
     trials: list[PastTrial] = []
     efforts: list[ScaleAnswer] = []
     since = watched = asked_on = -99
-    when = set(practised(person, weeks))
+    when = set(practice_days(person, weeks))
     for day in range(7 * weeks):
         if day in when:
             for place, held in enumerate(days.held(day, target)):

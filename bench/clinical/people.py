@@ -34,7 +34,7 @@ class Person:
     autocorrelation: float = AUTOCORRELATION
 
 
-def practised(person: Person, weeks: int) -> list[int]:
+def practice_days(person: Person, weeks: int) -> list[int]:
     """Return the practised days of a course."""
     return [day for day in range(7 * weeks) if day % 7 in WEEKDAYS[person.a_week]]
 

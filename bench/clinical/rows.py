@@ -61,7 +61,7 @@ def _any(number: int) -> Random:
     return Random(number)  # noqa: S311 – made-up people, no secret
 
 
-def _flagged(
+def _share_flagged(
     able: Ability, spread: float, weeks: int, *, a_week: int = 5, series: int = 1
 ) -> Callable[[int], float]:
     person = Person(able, spread, a_week=a_week)
@@ -164,11 +164,11 @@ def _rises(base: float) -> Ability:
 
 
 ROWS: Sequence[Row] = (
-    Row("stable, eight weeks, CV 10 %: flagged as a decline", _flagged(steady, 0.10, 8), most=0.02),
-    Row("stable, eight weeks, CV 15 %", _flagged(steady, 0.15, 8), most=0.07),
-    Row("stable, 26 weeks, CV 10 %", _flagged(steady, 0.10, 26), most=0.10),
+    Row("stable, eight weeks, CV 10 %: flagged as a decline", _share_flagged(steady, 0.10, 8), most=0.02),
+    Row("stable, eight weeks, CV 15 %", _share_flagged(steady, 0.15, 8), most=0.07),
+    Row("stable, 26 weeks, CV 10 %", _share_flagged(steady, 0.10, 26), most=0.10),
     Row(
-        "five series, eight weeks, CV 10 %", _flagged(steady, 0.10, 8, series=5), most=0.05
+        "five series, eight weeks, CV 10 %", _share_flagged(steady, 0.10, 8, series=5), most=0.05
     ),
     Row(
         "−25 % over two weeks, found within 28 days, CV 10 %",
@@ -177,10 +177,10 @@ ROWS: Sequence[Row] = (
     Row("the same, CV 15 %", _finds_change(falls(0.25, over=14), 0.15, 10), least=0.70),
     Row("the same, CV 10 %, every proposal taken meanwhile", _finds_change_meanwhile(0.10), least=0.85),
     Row("the same, CV 15 %, every proposal taken meanwhile", _finds_change_meanwhile(0.15), least=0.65),
-    Row("−2 % a week for 16 weeks", _flagged(grows(-0.02), 0.10, 16), least=0.90),
+    Row("−2 % a week for 16 weeks", _share_flagged(grows(-0.02), 0.10, 16), least=0.90),
     Row("twice a week, −40 %, within four weeks", _finds_change(falls(0.40), 0.10, 10, a_week=2), least=0.85),
-    Row("improving 1 % a week", _flagged(grows(0.01), 0.10, 8), most=0.01),
-    Row("improving 5 % a week", _flagged(grows(0.05), 0.10, 8), most=0.01),
+    Row("improving 1 % a week", _share_flagged(grows(0.01), 0.10, 8), most=0.01),
+    Row("improving 5 % a week", _share_flagged(grows(0.05), 0.10, 8), most=0.01),
     Row("a report says “changed”, stable, CV 10 %", _report(steady), most=0.05),
     Row("any of eight weekly looks says so, stable", _looks_at_fortnight(steady), most=0.10),
     Row(

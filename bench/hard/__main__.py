@@ -22,7 +22,7 @@ def cases() -> list[HardRecording]:
     return [*families.cases(), *held_out.cases()]
 
 
-def _judged(which: tuple[str, str]) -> tuple[str, str, str, str, str]:
+def _judge_case(which: tuple[str, str]) -> tuple[str, str, str, str, str]:
     family, name = which
     case = next(each for each in cases() if (each.family, each.name) == which)
     verdict, words = verdict_on(case)
@@ -42,7 +42,7 @@ def main() -> None:
         if given.half in (None, each.half) and given.family in (None, each.family)
     ]
     with ProcessPoolExecutor() as pool:
-        found = list(pool.map(_judged, wanted, chunksize=4))
+        found = list(pool.map(_judge_case, wanted, chunksize=4))
     rows = _table(found)
     print("\n".join(rows))
     others = [each for each in found if each[3] != Verdict.RIGHT]

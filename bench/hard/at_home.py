@@ -200,7 +200,7 @@ def verdict_on(case: HomeRecording) -> tuple[str, str]:
     return ("right" if is_right and (spread is None or spread < 30) else "wrong"), words
 
 
-def _judged(name: str) -> tuple[str, str, str, str]:
+def _judge_case(name: str) -> tuple[str, str, str, str]:
     case = next(each for each in cases() if each.name == name)
     return (case.kind, name, *verdict_on(case))
 
@@ -213,7 +213,7 @@ def main() -> None:
     given = asked.parse_args()
     names = [each.name for each in cases() if given.kind in (None, each.kind)]
     with ProcessPoolExecutor() as pool:
-        found = list(pool.map(_judged, names, chunksize=4))
+        found = list(pool.map(_judge_case, names, chunksize=4))
     by_kind: dict[str, Counter[str]] = defaultdict(Counter)
     for kind, _, verdict, _ in found:
         by_kind[kind][verdict] += 1

@@ -105,7 +105,7 @@ def people(language: str, number: int) -> np.ndarray:
 
 
 @cache
-def sampled(
+def sampled_instrument(
     program: int, notes: tuple[tuple[int, float, float], ...], seconds: float
 ) -> np.ndarray:
     """Return a sampled instrument: (note, start s, length s) each; program 52 sings “ah”."""
@@ -144,7 +144,7 @@ def sampled(
     return np.pad(sound[:wanted], (0, max(0, wanted - len(sound))))
 
 
-def coded(sound: np.ndarray, form: tuple[str, ...], rate: int) -> tuple[np.ndarray, int]:
+def through_codec(sound: np.ndarray, form: tuple[str, ...], rate: int) -> tuple[np.ndarray, int]:
     """Return the sound after a codec, as from a telephone or a call."""
     with tempfile.NamedTemporaryFile(suffix=".wav") as plain:
         wavfile.write(plain.name, RATE, (np.clip(sound, -1, 1) * 32767).astype(np.int16))

@@ -32,13 +32,13 @@ Made = tuple[np.ndarray, int]
 def cases() -> list[HardRecording]:
     """Yield all cases, family by family."""
     makers = (
-        _voices, _breathy, _sung, _talk, _articulated, _home, _echoes, _coded, _hissed, _wet,
-        _gliding, _speech,
+        _voices, _breathy, _sung, _talk, _articulated_cases, _home, _echoes, _codec_cases,
+        _hiss_cases, _wet, _gliding, _speech,
     )  # fmt: skip
     return [case for maker in makers for case in maker()]
 
 
-def _held(name: str, hz: float, seconds: float, mouth, **how) -> np.ndarray:
+def _hold_case(name: str, hz: float, seconds: float, mouth, **how) -> np.ndarray:
     rng = rng_of(name)
     wander = how.pop("wander_cents", 12.0)
     return source.voice(
@@ -72,7 +72,7 @@ def _voices() -> Iterator[HardRecording]:
 
             def make(name=name, hz=hz, seconds=seconds, vowel=vowel, how=how):
                 mouth = source.mouth(vowel, scale=_scale(hz))
-                return _scene(name, _held(name, hz, seconds, mouth, **how))
+                return _scene(name, _hold_case(name, hz, seconds, mouth, **how))
 
             yield HardRecording(
                 "voices", name, make, Truth((seconds,), hz, wet=False), TakeKind.HOLD
@@ -89,7 +89,7 @@ def _breathy() -> Iterator[HardRecording]:
             def make(name=name, hz=hz, vowel=vowel, breath_db=breath_db):
                 mouth = source.mouth(vowel, scale=_scale(hz))
                 return _scene(
-                    name, _held(name, hz, 3.0, mouth, open_share=0.85, breath_db=breath_db)
+                    name, _hold_case(name, hz, 3.0, mouth, open_share=0.85, breath_db=breath_db)
                 )
 
             yield HardRecording(
@@ -105,11 +105,11 @@ def _sung() -> Iterator[HardRecording]:
             name = f"{what}, note {note}"
 
             def make(name=name, program=program, note=note):
-                sound = elsewhere.sampled(program, ((note, 0.0, 4.0),), 4.6)
+                sound = elsewhere.sampled_instrument(program, ((note, 0.0, 4.0),), 4.6)
                 return _scene(name, sound)
 
             hz = 440.0 * 2 ** ((note - 69) / 12)
-            seconds = _audible_s(elsewhere.sampled(program, ((note, 0.0, 4.0),), 4.6))
+            seconds = _audible_s(elsewhere.sampled_instrument(program, ((note, 0.0, 4.0),), 4.6))
             truth = Truth((seconds,), hz, wet=False, length_s=0.25, pitch_cents=35.0)
             yield HardRecording("sampled singers", name, make, truth, TakeKind.HOLD)
 
@@ -148,7 +148,7 @@ def _talk() -> Iterator[HardRecording]:
             yield case(f"people, {language}, {number}", said)
 
 
-def _articulated() -> Iterator[HardRecording]:
+def _articulated_cases() -> Iterator[HardRecording]:
     moves = {
         "mam-mam": (("m", "ah"), 0.19, 0.06),
         "slow mam-mam": (("m", "ah"), 0.3, 0.07),
@@ -163,7 +163,7 @@ def _articulated() -> Iterator[HardRecording]:
 
             def make(name=name, hz=hz, names=names, every=every, quick=quick):
                 mouth = source.moving(names, every_s=every, quick_s=quick, scale=_scale(hz))
-                return _scene(name, _held(name, hz, 5.0, mouth, wander_cents=15.0))
+                return _scene(name, _hold_case(name, hz, 5.0, mouth, wander_cents=15.0))
 
             yield HardRecording(
                 "articulated holds", name, make, Truth((5.0,), hz, wet=False), TakeKind.HOLD
@@ -187,7 +187,7 @@ def _home() -> Iterator[HardRecording]:
 
                 def make(name=name, noise=noise, under=under, hz=hz, vowel=vowel):
                     mouth = source.mouth(vowel, scale=_scale(hz))
-                    sound, _ = _scene(name, _held(name, hz, 4.5, mouth))
+                    sound, _ = _scene(name, _hold_case(name, hz, 4.5, mouth))
                     beside = noise(len(sound), rng_of(name))[: len(sound)]
                     return sound + rooms.at_level(beside, -22.0 - under), RATE
 
@@ -198,7 +198,7 @@ def _home() -> Iterator[HardRecording]:
 def _music(many: int, rng: np.random.Generator) -> np.ndarray:
     program = int(rng.choice([0, 24, 48, 73]))
     tunes = (tuple((int(60 + rng.integers(-12, 12)), at * 0.4, 0.38) for at in range(24)),)
-    return np.tile(elsewhere.sampled(program, tunes[0], 9.6), 1 + many // (9 * RATE))
+    return np.tile(elsewhere.sampled_instrument(program, tunes[0], 9.6), 1 + many // (9 * RATE))
 
 
 def _television(many: int, rng: np.random.Generator) -> np.ndarray:
@@ -217,13 +217,13 @@ def _echoes() -> Iterator[HardRecording]:
 
             def make(name=name, decay=decay, hz=hz, vowel=vowel):
                 mouth = source.mouth(vowel, scale=_scale(hz))
-                held = np.pad(_held(name, hz, 4.0, mouth), (0, RATE))
+                held = np.pad(_hold_case(name, hz, 4.0, mouth), (0, RATE))
                 return _scene(name, rooms.add_reverberation(held, decay, rng=rng_of(name)))
 
             yield HardRecording("rooms that echo", name, make, Truth((4.0,), hz), TakeKind.HOLD)
 
 
-def _coded() -> Iterator[HardRecording]:
+def _codec_cases() -> Iterator[HardRecording]:
     if not elsewhere.there("sox"):
         return
     forms: dict[str, tuple[tuple[str, ...], int]] = {
@@ -239,14 +239,14 @@ def _coded() -> Iterator[HardRecording]:
 
             def make(name=name, form=form, rate=rate, hz=hz, vowel=vowel):
                 mouth = source.mouth(vowel, scale=_scale(hz))
-                sound, _ = _scene(name, _held(name, hz, 3.5, mouth))
-                return elsewhere.coded(sound, form, rate)
+                sound, _ = _scene(name, _hold_case(name, hz, 3.5, mouth))
+                return elsewhere.through_codec(sound, form, rate)
 
             tells = QualityReason.NARROW_BAND if rate == 8000 else None
             yield HardRecording("codecs", name, make, Truth((3.5,), hz, tells), TakeKind.HOLD)
 
 
-def _hissed() -> Iterator[HardRecording]:
+def _hiss_cases() -> Iterator[HardRecording]:
     for at in range(8):
         seconds = 2.5 + at
 
@@ -298,7 +298,7 @@ def _wet() -> Iterator[HardRecording]:
     for at, hz in enumerate((*PITCHES[:6], 125.0, 220.0)):
 
         def bubbled(name, hz=hz, at=at):
-            held = _held(name, hz, 5.0, source.mouth("oo", scale=_scale(hz)))
+            held = _hold_case(name, hz, 5.0, source.mouth("oo", scale=_scale(hz)))
             return _scene(name, rooms.bubbling(held, rng=rng_of(name), rate_hz=11.0 + 2 * at))
 
         def glided(name, hz=hz, at=at):
@@ -308,7 +308,7 @@ def _wet() -> Iterator[HardRecording]:
             return _scene(name, rooms.bubbling(sound, rng=rng, rate_hz=12.0 + at))
 
         def trilled(name, hz=hz, at=at):
-            held = _held(name, hz, 5.0, source.mouth("oh", scale=_scale(hz)))
+            held = _hold_case(name, hz, 5.0, source.mouth("oh", scale=_scale(hz)))
             t = np.arange(len(held)) / RATE
             return _scene(name, held * (0.55 + 0.45 * np.sin(2 * np.pi * (21 + at) * t)))
 
@@ -325,7 +325,7 @@ def _wet() -> Iterator[HardRecording]:
             rate_hz = (9.0, 12.0, 16.0, 20.0, 26.0)[(at + int(10 * uneven)) % 5]
 
             def uneven_ones(name, hz=hz, uneven=uneven, rate_hz=rate_hz):
-                held = _held(name, hz, 5.0, source.mouth("oh", scale=_scale(hz)))
+                held = _hold_case(name, hz, 5.0, source.mouth("oh", scale=_scale(hz)))
                 chopped = rooms.bubbling(held, rng=rng_of(name), rate_hz=rate_hz, uneven=uneven)
                 return _scene(name, chopped)
 
@@ -378,7 +378,7 @@ def _speech() -> Iterator[HardRecording]:
                 rng = rng_of(name)
                 parts = []
                 for at in range(count):
-                    line = _trimmed(say(SENTENCES[(at + 2) % 4 + (at > 3)]))
+                    line = _trim(say(SENTENCES[(at + 2) % 4 + (at > 3)]))
                     drawn = (
                         0.14 * rooms.breath(0.55 + 0.05 * at, rng=rng)
                         if loud
@@ -401,6 +401,6 @@ def _by_flite(voice: str, text: str) -> np.ndarray:
     return elsewhere.flite(text.split("?")[0].replace(",", ""), voice)
 
 
-def _trimmed(sound: np.ndarray) -> np.ndarray:
+def _trim(sound: np.ndarray) -> np.ndarray:
     loud = np.flatnonzero(np.abs(sound) > 0.03 * np.abs(sound).max())
     return sound[loud[0] : loud[-1] + 1]

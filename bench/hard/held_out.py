@@ -38,7 +38,7 @@ def cases() -> list[HardRecording]:
     return [*_waves(), *_wave_glides(), *_models(), *_peoples_vowels(), *_statistical()]
 
 
-def _placed(sound: np.ndarray, place: str, name: str) -> tuple[np.ndarray, int]:
+def _place(sound: np.ndarray, place: str, name: str) -> tuple[np.ndarray, int]:
     """Return the sound in one of four places."""
     rng = rng_of(name)
     if place == "echo":
@@ -60,7 +60,7 @@ def _waves() -> Iterator[HardRecording]:
             seconds = 3.0 + (at + 3 * number) % 5
 
             def make(hz=hz, vowel=vowel, place=place, vibrato=vibrato, seconds=seconds, name=name):
-                return _placed(
+                return _place(
                     synthesise_vowel(vowel, hz, seconds, vibrato=vibrato),
                     place,
                     name,
@@ -82,7 +82,7 @@ def _wave_glides() -> Iterator[HardRecording]:
             name = f"“{vowel}” from {hz:.0f} Hz by {steps:+d} semitones"
 
             def make(hz=hz, to_hz=to_hz, vowel=vowel, seconds=seconds, name=name):
-                return _placed(
+                return _place(
                     synthesise_vowel(vowel, hz, seconds, to_hz=to_hz),
                     "quiet",
                     name,
@@ -103,7 +103,7 @@ def _models() -> Iterator[HardRecording]:
             name = f"{model}, {hz:.0f} Hz, {place}"
 
             def make(model=model, hz=hz, seconds=seconds, place=place, name=name):
-                return _placed(synthesise_instrument(model, hz, seconds), place, name)
+                return _place(synthesise_instrument(model, hz, seconds), place, name)
 
             # The flute model is out of tune by up to a whole tone.
             truth = Truth((seconds,), hz if model == "bowed string" else None)
@@ -122,7 +122,7 @@ def _peoples_vowels() -> Iterator[HardRecording]:
                 continue
 
             def make(sound=sound, place=place, name=name):
-                return _placed(sound(), place, name)
+                return _place(sound(), place, name)
 
             truth = Truth((seconds,), hz, length_s=0.2)
             yield HardRecording(
@@ -143,7 +143,7 @@ def _statistical() -> Iterator[HardRecording]:
             name = f"sentence {at}, {place}"
 
             def make(text=text, place=place, name=name):
-                return _placed(synthesise_speech(text), place, name)
+                return _place(synthesise_speech(text), place, name)
 
             truth = Truth(holds=())
             yield HardRecording(
@@ -161,7 +161,7 @@ def _statistical() -> Iterator[HardRecording]:
                     line = line[loud[0] : loud[-1] + 1]
                     line = line / np.sqrt(np.mean(line**2))
                     parts += [line, np.zeros(round(rng.uniform(0.65, 1.0) * RATE))]
-                return _placed(np.concatenate(parts[:-1]), place, name)
+                return _place(np.concatenate(parts[:-1]), place, name)
 
             truth = Truth(groups=count)
             yield HardRecording(

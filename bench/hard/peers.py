@@ -27,7 +27,7 @@ BESIDE_S = 0.5
 Counts = tuple[str, int, tuple[int, ...]]
 
 
-def _judged(name: tuple[str, str]) -> Counts:
+def _judge_case(name: tuple[str, str]) -> Counts:
     case = next(each for each in cases() if (each.family, each.name) == name)
     sound, rate = case.make()
     if case.truth.pitch_hz is None or case.truth.holds is None:
@@ -39,8 +39,8 @@ def _judged(name: tuple[str, str]) -> Counts:
     # Peers take as long for unused figures as for used ones.
     begin = max(0.0, first - BESIDE_S)
     near = sound[round(begin * rate) : round((2 * middle - first + BESIDE_S) * rate)]
-    tracks = [_at(times, _own_track(sound, rate))]
-    tracks += [_at(times - begin, track) for track in _peers(near, rate)]
+    tracks = [_nearest_pitch(times, _own_track(sound, rate))]
+    tracks += [_nearest_pitch(times - begin, track) for track in _peers(near, rate)]
     known = np.all([np.isfinite(track) for track in tracks], axis=0)
     true = case.truth.pitch_hz
     wrong = tuple(int(np.sum(np.abs(track[known] / true - 1) > GROSS)) for track in tracks)
@@ -65,7 +65,7 @@ def _peers(sound: np.ndarray, rate: int):
     yield times, np.where(found > 0, found, np.nan)
 
 
-def _at(times: np.ndarray, track: tuple[np.ndarray, np.ndarray]) -> np.ndarray:
+def _nearest_pitch(times: np.ndarray, track: tuple[np.ndarray, np.ndarray]) -> np.ndarray:
     """Return the pitch of the nearest frame."""
     at, pitch = track
     return pitch[np.clip(np.searchsorted(at, times), 0, len(pitch) - 1)]
@@ -79,7 +79,7 @@ def main() -> None:
     totals: dict[str, np.ndarray] = defaultdict(lambda: np.zeros(1 + len(PEERS), dtype=int))
     with ProcessPoolExecutor() as pool:
         names = [(each.family, each.name) for each in wanted]
-        for family, count, wrong in pool.map(_judged, names, chunksize=4):
+        for family, count, wrong in pool.map(_judge_case, names, chunksize=4):
             totals[family] += [count, *wrong]
     rows = ["| family | frames | " + " | ".join(PEERS) + " |", "|---|---:|" + "---:|" * len(PEERS)]
     for family, (count, *wrong) in totals.items():

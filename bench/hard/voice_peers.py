@@ -48,7 +48,7 @@ def _compared_recordings() -> list[HardRecording]:
     ]
 
 
-def _compared(which: tuple[str, str]) -> Pairs:
+def _compare(which: tuple[str, str]) -> Pairs:
     case = next(each for each in cases() if (each.family, each.name) == which)
     sound, rate = case.make()
     if rate != RATE:
@@ -99,7 +99,7 @@ def main() -> None:
     pairs: dict[str, list[tuple[float, float]]] = defaultdict(list)
     with ProcessPoolExecutor() as pool:
         for each in pool.map(
-            _compared, [(c.family, c.name) for c in _compared_recordings()], chunksize=4
+            _compare, [(c.family, c.name) for c in _compared_recordings()], chunksize=4
         ):
             for figure, both in each.items():
                 if np.isfinite(both).all():

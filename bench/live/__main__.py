@@ -88,7 +88,7 @@ def measured(site: Site, made: list[tuple[str, int]], seconds: float) -> dict[st
     }  # fmt: skip
     # A file, because a pipe that nobody reads would fill.
     with tempfile.TemporaryFile("w+") as out:
-        took, before, peak = _spoken(site, plan, out)
+        took, before, peak = _run_clients(site, plan, out)
         out.seek(0)
         seen, after = json.load(out), usage(site)
     live_s = len(seen["saved_ms"]) * TAKE_S
@@ -112,7 +112,9 @@ def measured(site: Site, made: list[tuple[str, int]], seconds: float) -> dict[st
     }
 
 
-def _spoken(site: Site, plan: dict[str, Any], out: Any) -> tuple[float, dict[str, float], float]:
+def _run_clients(
+    site: Site, plan: dict[str, Any], out: Any
+) -> tuple[float, dict[str, float], float]:
     """Run the clients; return the duration, the processor time before, and the peak memory."""
     client = subprocess.Popen(
         [sys.executable, "-m", "bench.live.client"],

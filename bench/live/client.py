@@ -46,7 +46,7 @@ class ClientLags:
 VOICES = 8
 
 
-def takes(count: int, seconds: float) -> list[bytes]:
+def held_voices(count: int, seconds: float) -> list[bytes]:
     """Return a held voice for each client."""
     made: list[bytes] = []
     for number in range(min(count, VOICES)):
@@ -124,7 +124,7 @@ async def speak_into(line: Any, sound: bytes, began: float) -> float:
 async def main(plan: dict[str, Any]) -> ClientLags:
     """Run all clients."""
     seen = ClientLags()
-    sounds = takes(len(plan["clients"]), plan["take_s"])
+    sounds = held_voices(len(plan["clients"]), plan["take_s"])
     print("ready", file=sys.stderr, flush=True)
     everybody = (one(plan, number, sound, seen) for number, sound in enumerate(sounds))
     await asyncio.gather(*everybody)

@@ -15,7 +15,7 @@ from typing import Any
 from django.db import connection
 
 # readies Django before anything below is imported
-from bench.pages import Browser, timed
+from bench.pages import Browser, time_page
 from web.config.warmup import settle
 from web.decisions.models import ClientStatus
 from web.record.models import Trace, Trial
@@ -51,7 +51,7 @@ def at_this_size(looked: load.Visit) -> list[Row]:
         ("client's results by week", f"{one}?by=week", lambda: None),
         ("client's voice range, by its traces", f"{one}voice-range-profile/", lambda: None),
     ):
-        middle, cpu, queries = timed(browser, path, times=TIMES, before=before)
+        middle, cpu, queries = time_page(browser, path, times=TIMES, before=before)
         figures = {"ms": round(middle, 1), "cpu_ms": round(cpu, 1), "queries": queries}
         rows.append({"page": name, **figures})
     return rows

@@ -27,7 +27,7 @@ QUIET = ["--no-sandbox", "--disable-gpu", "--no-first-run", "--disable-backgroun
 WIDE, PHONE = {"width": 1280, "height": 800}, {"width": 390, "height": 844}
 
 
-def settled(page):
+def wait_until_ready(page):
     """Wait until the screen accepts answers."""
     page.wait_for_selector("body[data-settled]", state="attached")
 
@@ -169,31 +169,31 @@ def to_straw(page):
     page.evaluate("localStorage.setItem('still-reed:source', 'simulated')")
     page.reload()
     page.wait_for_selector("[data-screen=today], [data-screen=open_elsewhere]")
-    settled(page)
+    wait_until_ready(page)
     # Wait until the previous picture is gone.
     if page.locator("[data-screen=open_elsewhere]").count():
         page.keyboard.press("1")
         page.wait_for_selector("[data-screen=today]")
-        settled(page)
+        wait_until_ready(page)
     yield "today"
-    settled(page)
+    wait_until_ready(page)
     page.keyboard.press("1")
     for screen in ("before", "safety"):
         page.wait_for_selector(f"[data-screen={screen}]")
-        settled(page)
+        wait_until_ready(page)
         page.keyboard.press("Space")
     while True:
         page.wait_for_selector("[data-screen=task], [data-screen=reference]", timeout=60_000)
         if page.locator("[data-screen=reference]").count():
-            settled(page)
+            wait_until_ready(page)
             page.keyboard.press("Space")
             page.wait_for_selector("[data-screen=task]", timeout=60_000)
         if "Straw" in page.inner_text("h1"):
             break
-        settled(page)
+        wait_until_ready(page)
         page.keyboard.press("k")
         page.wait_for_selector("[data-screen=skip]")
-        settled(page)
+        wait_until_ready(page)
         page.keyboard.press("3")
         page.wait_for_selector("[data-screen=skip]", state="detached")
     yield "task"
@@ -216,27 +216,27 @@ def client_views(browser):
     for name in to_straw(page):
         if name == "today":
             page.screenshot(path=HERE / "practice-today.png")
-    settled(page)
+    wait_until_ready(page)
     page.keyboard.press("Space")
     for _ in range(2):
         page.wait_for_selector("[data-result]", timeout=60_000)
-        settled(page)
+        wait_until_ready(page)
         page.keyboard.press("Space")
         page.wait_for_selector("[data-result]", state="detached")
     sounding(page)
     page.screenshot(path=HERE / "practice-sounding.png")
     page.wait_for_selector("[data-result]", timeout=60_000)
     page.screenshot(path=HERE / "practice-result.png")
-    settled(page)
+    wait_until_ready(page)
     page.keyboard.press("s")
     page.wait_for_selector("[data-screen=stop]")
-    settled(page)
+    wait_until_ready(page)
     page.screenshot(path=HERE / "practice-stop.png")
     phone = browser.new_context(viewport=PHONE, storage_state=context.storage_state()).new_page()
     phone.goto(f"{SITE}/practice/")
     for _ in to_straw(phone):
         pass
-    settled(phone)
+    wait_until_ready(phone)
     phone.keyboard.press("Space")
     sounding(phone)
     phone.screenshot(path=HERE / "practice-phone.png")

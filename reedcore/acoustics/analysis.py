@@ -98,13 +98,13 @@ def analyse(
     if duration_s > LONGEST_S:
         raise RecordingTooLong(duration_s=duration_s, longest_s=LONGEST_S)
     live = LiveAnalyser(rate_hz, keep_sound=True)
-    frames = Frames.joined([live.feed(loudest_channel(samples)), live.finish()])
+    frames = Frames.join([live.feed(loudest_channel(samples)), live.finish()])
     if reference_tone:
         frames = _mute_own_tone(frames, *reference_tone)
     again = False
     if task is not TakeKind.HISS and task is not TakeKind.SPEECH:
         frames, again = reexamine_pitch(frames, live.sound())
-    holds = _holds(task, frames, live.sound(), target_hz, min_hold_s, rate_hz)
+    holds = _find_holds(task, frames, live.sound(), target_hz, min_hold_s, rate_hz)
     speech = speech_of(frames, live.sound()) if task is TakeKind.SPEECH else None
     quality = quality_of(
         frames,
@@ -130,7 +130,7 @@ def analyse(
     )
 
 
-def _holds(
+def _find_holds(
     task: TakeKind | None,
     frames: Frames,
     sound: NDArray[np.float32],
@@ -174,4 +174,4 @@ def _mute_own_tone(frames: Frames, start_s: float, end_s: float) -> Frames:
     """Return the frames with no pitch where the application's own tone sounded."""
     if not 0.0 <= start_s < end_s:
         raise ValueOutOfRange(what="reference tone", value=start_s, lowest=0.0, highest=end_s)
-    return frames.muted(start_s, end_s)
+    return frames.with_silence(start_s, end_s)

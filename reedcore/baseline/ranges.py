@@ -44,7 +44,7 @@ class PitchRange:
         """Return the distance from lowest to highest, in semitones."""
         return 12.0 * log2(self.high_hz / self.low_hz)
 
-    def holds(self, note: Note, *, a4_hz: float = 440.0, slack_st: float = 0.5) -> bool:
+    def includes(self, note: Note, *, a4_hz: float = 440.0, slack_st: float = 0.5) -> bool:
         """Return whether a note is inside, within ``slack_st`` semitones at each end."""
         hz, slack = note.hz(a4_hz=a4_hz), _ratio(slack_st)
         return self.low_hz / slack <= hz <= self.high_hz * slack
@@ -54,7 +54,7 @@ class PitchRange:
         slack = _ratio(slack_st)
         return self.low_hz / slack <= other.low_hz and other.high_hz <= self.high_hz * slack
 
-    def joined(self, other: PitchRange) -> PitchRange:
+    def union(self, other: PitchRange) -> PitchRange:
         """Return the outermost of both."""
         return PitchRange(min(self.low_hz, other.low_hz), max(self.high_hz, other.high_hz))
 

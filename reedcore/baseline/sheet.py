@@ -191,7 +191,7 @@ def _glide_range(trials: Sequence[SheetTrial]) -> PitchRange | None:
     ]
     whole: PitchRange | None = None
     for glide in glides:
-        whole = whole.joined(glide) if whole else glide
+        whole = whole.union(glide) if whole else glide
     return whole
 
 

@@ -52,7 +52,7 @@ class Offer:
     pairs: frozenset[str] = frozenset()
     sounds: frozenset[str] = frozenset()
 
-    def holds(self, task: TaskTraits) -> bool:
+    def applies_to(self, task: TaskTraits) -> bool:
         """Return whether it is offered for a task with these traits."""
         shape, sound = task.pair or ("", "")
         return (
@@ -120,7 +120,7 @@ def _ladders_of(task: TaskTraits, code_of_language: str) -> dict[str, Ladder]:
     own = shipped_ladders().get(task.ladder)
     found = {own.code: own} if own else {}
     for code, each in _ladders().items():
-        if each.offer.holds(task):
+        if each.offer.applies_to(task):
             found.setdefault(code, each.ladder)
     return found
 
@@ -135,7 +135,7 @@ def _choices_of(task: TaskTraits, code_of_language: str) -> dict[str, Ladder]:
     return {
         code: each.ladder
         for code, each in _choices().items()
-        if each.offer.holds(task) or code in task.choices
+        if each.offer.applies_to(task) or code in task.choices
     }
 
 

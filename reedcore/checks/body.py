@@ -50,7 +50,7 @@ def outside_comfortable_range(plan: Plan, person: Person) -> Iterator[Finding]:
         if item.glides:
             continue
         notes = item.all_notes
-        outside = [note for note in notes if not comfortable.holds(note, a4_hz=person.a4_hz)]
+        outside = [note for note in notes if not comfortable.includes(note, a4_hz=person.a4_hz)]
         if outside and all(_reaches(person, note) for note in notes):
             facts = {"note": outside[0]}
             yield Finding(
@@ -60,7 +60,7 @@ def outside_comfortable_range(plan: Plan, person: Person) -> Iterator[Finding]:
 
 def _reaches(person: Person, note: Note) -> bool:
     ranges = [each for each in (person.held, person.comfortable) if each is not None]
-    return any(each.holds(note, a4_hz=person.a4_hz) for each in ranges)
+    return any(each.includes(note, a4_hz=person.a4_hz) for each in ranges)
 
 
 def _inside(item: CheckedItem, person: Person) -> Fix | None:
@@ -74,7 +74,7 @@ def _inside(item: CheckedItem, person: Person) -> Fix | None:
     if last.midi - first.midi > high.midi - low.midi:
         return None
     shift = max(0, low.midi - first.midi) - max(0, last.midi - high.midi)
-    return Fix(FixKind.SET_NOTES, tuple(note.transposed(shift) for note in item.notes))
+    return Fix(FixKind.SET_NOTES, tuple(note.transpose(shift) for note in item.notes))
 
 
 @rule
@@ -90,7 +90,7 @@ def glide_too_far(plan: Plan, person: Person) -> Iterator[Finding]:
         outside = [
             note
             for note in item.notes
-            if not comfortable.holds(note, a4_hz=person.a4_hz, slack_st=allowed)
+            if not comfortable.includes(note, a4_hz=person.a4_hz, slack_st=allowed)
         ]
         if outside:
             yield Finding(

@@ -191,7 +191,7 @@ class Person:
         is_screened: red flags and cautions have been asked.
         has_larynx_exam: examined since the voice changed, or nothing is the matter with the voice.
         cautions, forbidden: what is on record, and what it forbids.
-        unasked: questions about cautions that came into use after the newest screening.
+        cautions_not_asked: questions about cautions that came into use after the newest screening.
         has_adult_helper: for a child, whether an adult who practises with the child is named.
         middle: the middle note of the usual set for this voice; None for a range of its own.
         props: what the client owns; None where the record says nothing of it.
@@ -203,7 +203,7 @@ class Person:
     has_larynx_exam: bool = True
     cautions: frozenset[Caution] = frozenset()
     forbidden: tuple[Forbidden, ...] = ()
-    unasked: frozenset[Caution] = frozenset()
+    cautions_not_asked: frozenset[Caution] = frozenset()
     has_adult_helper: bool = False
     middle: Note | None = None
     comfortable: PitchRange | None = None

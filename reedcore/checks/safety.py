@@ -33,8 +33,8 @@ def larynx_not_seen(plan: Plan, person: Person) -> Iterator[Finding]:
 @rule
 def cautions_not_asked(plan: Plan, person: Person) -> Iterator[Finding]:
     """Questions about cautions have come into use since the client was screened."""
-    if plan.items and person.is_screened and person.unasked:
-        facts = {"count": len(person.unasked), "first": min(person.unasked)}
+    if plan.items and person.is_screened and person.cautions_not_asked:
+        facts = {"count": len(person.cautions_not_asked), "first": min(person.cautions_not_asked)}
         yield Finding(Severity.WARN, "cautions_not_asked", None, facts)
 
 

@@ -78,7 +78,7 @@ def build(folder: Path) -> dict[str, str]:
     aot: Any = import_module("numba.pycc")
     flags: Any = import_module("numba.core.compiler").Flags
 
-    def unlocked() -> Any:
+    def unlocked_flags() -> Any:
         """Return flags with which other threads run while a loop runs, as with ``nogil``."""
         made = flags()
         made.release_gil = True
@@ -92,7 +92,7 @@ def build(folder: Path) -> dict[str, str]:
         for signature in getattr(dispatcher, "nopython_signatures", ())[:1]:
             library.export(name, signature)(_calling(dispatcher, len(signature.args)))
             made[name] = loop.digest()
-    with patch("numba.pycc.compiler.Flags", unlocked):
+    with patch("numba.pycc.compiler.Flags", unlocked_flags):
         library.compile()
     return made
 

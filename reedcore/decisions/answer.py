@@ -110,7 +110,7 @@ def answer(history: History, rules: Mapping[str, Any], *, now: datetime) -> Deci
 
 
 def _proposal(each: HistoryProposals) -> ProposalAnswer:
-    proposal, to = each.proposal, each.to
+    proposal, to = each.proposal, each.next_rung
     return ProposalAnswer(
         about=each.about.value,
         task=each.prescribed_item.key if each.prescribed_item else None,

@@ -63,7 +63,7 @@ def _holds_shorter(case: Case, settings: Settings) -> Proposal | None:
         least_days=settings.worse_days,
         at_least=case.days_stopped_short(),
     )
-    if found is None or not found.confirmed(after=case.decline_since):
+    if found is None or not found.is_confirmed(after=case.decline_since):
         return None
     recent = tuple(trial.key for trial in case.trials if case.today - trial.on < _WEEK)
     facts = {"now_s": found.now, "usual_s": found.usual, "days": float(len(found.days))}

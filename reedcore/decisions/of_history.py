@@ -69,7 +69,7 @@ class HistoryProposals:
     prescribed_item: PrescribedItem | None
 
     @property
-    def to(self) -> Rung | None:
+    def next_rung(self) -> Rung | None:
         """Return the rung that accepting it sets; None if it moves nothing."""
         return rung_of(self.proposal, self.prescribed_item) if self.prescribed_item else None
 
@@ -177,7 +177,7 @@ def _case(history: History, task: PrescribedItem, practice: _Practice, *, today:
     maintained = programme is not None and programme.sort == "maintenance"
     since, watched = since_of(history, task), watched_since(history, task)
     set_by = target_set_by(history, task)
-    trials = history.of(task)
+    trials = history.trials_of(task)
     up, down = rung(task, by=1), rung(task, by=-1)
     of_power = task.code == POWER
     stall, room = (

@@ -102,7 +102,7 @@ def simulate(
     for run in range(assumed.runs):
         chance = random.Random(assumed.seed + run)  # noqa: S311 – a simulation, no secret
         done = _SimulatedRun(recent_history(history, now=now), rules, assumed, now, chance)
-        done.goes()
+        done.run()
         quiet += not done.first
         for what, day in done.first.items():
             first[what].append(day)
@@ -147,7 +147,7 @@ class _SimulatedRun:
             if kind_of(each.measure).is_in_seconds and each.target_s
         ]
 
-    def goes(self) -> None:
+    def run(self) -> None:
         """Simulate day by day."""
         assumed = self.assumed
         due = set(due_days(self.history, self.history.day(self.now + timedelta(days=assumed.days))))
@@ -162,7 +162,7 @@ class _SimulatedRun:
                 what = each.proposal.step.value, each.proposal.reason.value
                 self.first.setdefault(what, passed + 1)
                 if assumed.accepts_steps:
-                    self.takes(each, at + timedelta(hours=1))
+                    self.accept(each, at + timedelta(hours=1))
 
     def practises(self, at: datetime, today: date, gain: float) -> None:
         """Practise one session of every task."""
@@ -201,7 +201,7 @@ class _SimulatedRun:
             reports=(*self.history.reports, *efforts),
         )
 
-    def takes(self, each: HistoryProposals, at: datetime) -> None:
+    def accept(self, each: HistoryProposals, at: datetime) -> None:
         """Accept a step in seconds as the next version; record all others as done."""
         version, prescribed = self.history.programme, each.prescribed_item
         if version is None or prescribed is None:
@@ -209,7 +209,7 @@ class _SimulatedRun:
         decision = DecisionRecord(
             each.proposal.step.value, each.proposal.reason.value, at, prescribed.key, accepted=True
         )
-        to = each.to
+        to = each.next_rung
         versions = self.history.versions
         if to is not None and to.seconds is not None:
             self.moves[prescribed.item_key].append(1 if each.proposal.step is Step.ADVANCE else -1)
@@ -251,7 +251,7 @@ def _series(task: PrescribedItem) -> tuple[str, int | None]:
 
 def _level(history: History, task: PrescribedItem) -> float:
     days: dict[date, list[float]] = defaultdict(list)
-    for trial in history.of(task):
+    for trial in history.trials_of(task):
         if trial.total_s is not None:
             days[trial.on].append(trial.total_s)
     last = [fmean(days[day]) for day in sorted(days)[-7:]]

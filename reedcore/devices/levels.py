@@ -76,7 +76,7 @@ class SoundPressureLevel:
     def __str__(self) -> str:
         return f"{self.db_spl:.0f} dB({self.weighting}) SPL at {self.distance_m * 100:.0f} cm"
 
-    def at(self, distance_m: float) -> SoundPressureLevel:
+    def at_distance(self, distance_m: float) -> SoundPressureLevel:
         """Return the same sound at another distance, in a free field: L₂ = L₁ + 20·log10(d₁
         / d₂)."""
         LevelSetting("", "", distance_m)  # Rejects an impossible distance.
@@ -124,7 +124,7 @@ class LevelCalibration:
         }
         return tuple(reason for reason, holds in checks.items() if holds)
 
-    def applied(
+    def apply(
         self, level: RecordedLevel, *, on: date
     ) -> SoundPressureLevel | tuple[NotCalibrated, ...]:
         """Return the sound pressure level at the recording's distance, or the reason why there is

@@ -26,11 +26,11 @@ NO_SLOT = ("extra", "reset", "event")
 def due_days(history: History, today: date) -> dict[date, int]:
     """Return how many sessions were due on each past day, by the version that was in force
     on it."""
-    found: dict[date, int] | None = history.kept.get(("due", today))
+    found: dict[date, int] | None = history.cache.get(("due", today))
     if found is None:
         doses = [(version.on, tuple(version.doses.values())) for version in history.in_force]
         pauses = [*pauses_of(history.stops, ZoneInfo(history.zone), today), *history.rested]
-        found = history.kept["due", today] = dict(due_by_doses(doses, today, pauses))
+        found = history.cache["due", today] = dict(due_by_doses(doses, today, pauses))
     return found
 
 

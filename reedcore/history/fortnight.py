@@ -103,12 +103,12 @@ def _drawn_task(history: History, pressing: PrescribedItem | None) -> Prescribed
     held = [each for each in history.programme.tasks if kind_of(each.measure).is_in_seconds]
     if pressing in held:
         return pressing
-    return max(held, key=lambda task: len(history.of(task)), default=None)
+    return max(held, key=lambda task: len(history.trials_of(task)), default=None)
 
 
 def _trials(history: History, task: PrescribedItem | None, first: date) -> list[TrialRecord]:
     """Return its trials; if there were none recently, those from before this version."""
-    own = history.of(task) if task else []
+    own = history.trials_of(task) if task else []
     if any(each.on >= first for each in own):
         return own
     drawn = [

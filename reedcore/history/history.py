@@ -92,7 +92,7 @@ class History:
                 found[self.prescribed_items[trial.task].series].append(trial)
         return found
 
-    def of(self, prescribed: PrescribedItem) -> list[TrialRecord]:
+    def trials_of(self, prescribed: PrescribedItem) -> list[TrialRecord]:
         """Return the trials of that task on its note and sound, under any version."""
         return self.by_series.get(prescribed.series, [])
 
@@ -118,7 +118,7 @@ class History:
         return self.screens[-1] if self.screens else None
 
     @cached_property
-    def uncleared(self) -> tuple[StopRecord, ...]:
+    def uncleared_stops(self) -> tuple[StopRecord, ...]:
         """Return the stops that no clinician has cleared."""
         return tuple(stop for stop in self.stops if stop.cleared_at is None)
 
@@ -138,17 +138,19 @@ class History:
     def red_flags(self) -> tuple[str, ...]:
         """Return the flags that block every advance; a session that only ended early does not."""
         ended = Tier.END_SESSION.value
-        stops = [str(each.key) for each in self.uncleared if each.pauses or each.tier != ended]
+        stops = [
+            str(each.key) for each in self.uncleared_stops if each.pauses or each.tier != ended
+        ]
         return (*stops, *(self.screen.open_flags if self.screen else ()))
 
     @property
     def open_flags(self) -> list[str]:
         """Return the codes of the reported flags, without duplicates."""
-        flags = [code for stop in self.uncleared for code in stop.flags]
+        flags = [code for stop in self.uncleared_stops for code in stop.flags]
         return list(dict.fromkeys([*flags, *(self.screen.open_flags if self.screen else ())]))
 
     @cached_property
-    def kept(self) -> dict[tuple[str, date], Any]:
+    def cache(self) -> dict[tuple[str, date], Any]:
         """Return a value that was computed for this day already; a history never changes."""
         return {}
 

@@ -102,7 +102,7 @@ class SessionSummary:
         return sum(row.outcome == "met" for row in self.rows)
 
     @property
-    def judged(self) -> int:
+    def judged_trials(self) -> int:
         """Return the number of judged trials."""
         return sum(row.outcome != "not_judged" for row in self.rows)
 

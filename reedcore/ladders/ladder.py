@@ -58,7 +58,7 @@ class Ladder:
         place = self.place_of(value)
         return self.client[place] if place is not None and place < len(self.client) else ""
 
-    def moved(self, value: Any, *, by: int) -> Any:
+    def move(self, value: Any, *, by: int) -> Any:
         """Return the value this many rungs up or down; the same at either end."""
         place = self.place_of(value)
         if place is None:

@@ -32,7 +32,7 @@ def pulses(analysis: Analysis, required: int) -> tuple[dict[str, Any], Judgement
     found = bursts_of(analysis.frames)
     count = len(found.pulses)
     if not count:
-        return {}, _nothing(Aspect.PULSES)
+        return {}, _not_sounded(Aspect.PULSES)
     columns = {
         "total_s": round(found.pulses[-1][1] - found.pulses[0][0], 3),
         "figures": {
@@ -49,7 +49,7 @@ def bursts_then_long(analysis: Analysis) -> tuple[dict[str, Any], Judgement]:
     """Measure four strong bursts and the rest after them."""
     spans = bursts_of(analysis.frames).spans_s
     if not spans:
-        return {}, _nothing(Aspect.PULSES)
+        return {}, _not_sounded(Aspect.PULSES)
     short = [each for each in spans if each[1] - each[0] <= LONG_S]
     long_ones = [each for each in spans if each[1] - each[0] > LONG_S]
     rest_s = max((end - start for start, end in long_ones), default=0.0)
@@ -72,7 +72,7 @@ def air_then_voice(analysis: Analysis) -> tuple[dict[str, Any], Judgement]:
     frames, floor = analysis.frames, analysis.quality.noise_floor_dbfs
     voiced = [(a, b) for a, b in runs(frames.periodic) if (b - a) * HOP_S >= AIR_FIRST_S]
     if not voiced:
-        return {}, _nothing(Aspect.AIR)
+        return {}, _not_sounded(Aspect.AIR)
     start, end = voiced[0][0], max(b for _, b in voiced)
     sounding = frames.level_dbfs > floor + 6.0
     reach, quiet = start, 0
@@ -91,7 +91,7 @@ def air_then_voice(analysis: Analysis) -> tuple[dict[str, Any], Judgement]:
     )
 
 
-def _nothing(part: Aspect) -> Judgement:
+def _not_sounded(part: Aspect) -> Judgement:
     return Judgement((PartJudgement(part, Verdict.NOT_JUDGED, VerdictReason.NOTHING_SOUNDED),))
 
 

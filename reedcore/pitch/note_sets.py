@@ -21,15 +21,15 @@ class NoteSet:
     power: tuple[Note, ...]
     moved_st: int = 0
 
-    def transposed(self, semitones: int) -> NoteSet:
+    def transpose(self, semitones: int) -> NoteSet:
         """Return the set this many semitones higher, with its intervals.
 
         Raises:
             PitchOutOfRange: off the keyboard.
         """
         return NoteSet(
-            self.warm_up.transposed(semitones),
-            tuple(note.transposed(semitones) for note in self.power),
+            self.warm_up.transpose(semitones),
+            tuple(note.transpose(semitones) for note in self.power),
             self.moved_st + semitones,
         )
 
@@ -64,7 +64,7 @@ def fit_to_range(notes: NoteSet, *, lowest: Note, highest: Note) -> NoteSet | No
         return None
     up, down = max(0, lowest.midi - first), max(0, last - highest.midi)
     shift = up - down
-    return notes.transposed(shift) if abs(shift) <= FARTHEST_ST else None
+    return notes.transpose(shift) if abs(shift) <= FARTHEST_ST else None
 
 
 def middle_set(*, lowest: Note, highest: Note) -> NoteSet | None:
@@ -79,4 +79,4 @@ def middle_set(*, lowest: Note, highest: Note) -> NoteSet | None:
         )
     first, last = BASS.power[0].midi, BASS.power[-1].midi
     room = (highest.midi - lowest.midi) - (last - first)
-    return BASS.transposed(lowest.midi + room // 2 - first) if room >= 0 else None
+    return BASS.transpose(lowest.midi + room // 2 - first) if room >= 0 else None

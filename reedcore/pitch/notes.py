@@ -80,7 +80,7 @@ class Note:
             raise PitchOutOfRange(what="A4 in Hz", value=a4_hz, lowest=lowest, highest=highest)
         return float(a4_hz * 2.0 ** ((self.midi - A4_MIDI) / 12))
 
-    def transposed(self, semitones: int) -> Note:
+    def transpose(self, semitones: int) -> Note:
         """Return the note this many semitones higher (or lower, if negative)."""
         return Note(self.midi + semitones)
 

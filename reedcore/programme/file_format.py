@@ -33,7 +33,7 @@ _Rename = Callable[[Any, _Names], Any]
 
 def programme_file(document: Mapping[str, Any]) -> dict[str, Any]:
     """Return a stored document as a file of version 2."""
-    return {**_renamed(document, _keys), "format": FORMAT, "version": VERSION}
+    return {**_rename_keys(document, _keys), "format": FORMAT, "version": VERSION}
 
 
 def document_from_file(raw: Any) -> Any:
@@ -41,7 +41,7 @@ def document_from_file(raw: Any) -> Any:
     returned as it is, for :func:`~reedcore.programme.document.clean_document` to check."""
     if not isinstance(raw, dict) or raw.get("version") != VERSION:
         return raw
-    return {**_renamed(raw, _stored_keys), "version": STORED_VERSION}
+    return {**_rename_keys(raw, _stored_keys), "version": STORED_VERSION}
 
 
 def item_from_file(raw: Any) -> Any:
@@ -89,7 +89,7 @@ def _stored_keys(raw: Any, names: _Names) -> Any:
     return _keys(raw, stored)
 
 
-def _renamed(raw: Mapping[str, Any], keys: _Rename) -> dict[str, Any]:
+def _rename_keys(raw: Mapping[str, Any], keys: _Rename) -> dict[str, Any]:
     """Return a programme with the keys of all its objects renamed. Values of an unexpected type
     stay unchanged, because the check afterwards reports their place."""
     found: dict[str, Any] = keys(raw, _PROGRAMME)

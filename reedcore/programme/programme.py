@@ -16,7 +16,7 @@ from reedcore.dose.today import USUAL_ANSWERS, Day, Voice
 NOTHING: Mapping[str, Any] = MappingProxyType({})
 
 
-def _nothing() -> Mapping[str, Any]:
+def _empty_mapping() -> Mapping[str, Any]:
     return NOTHING
 
 
@@ -76,13 +76,13 @@ class Item:
     id: str
     task: str
     sets: int = 1
-    params: Mapping[str, Any] = field(default_factory=_nothing)
+    params: Mapping[str, Any] = field(default_factory=_empty_mapping)
     notes: tuple[int, ...] = ()
     sound: str = ""
     counts: str = "total"
     floor: float | None = None
     ceiling: float | None = None
-    limits: Mapping[str, float | None] = field(default_factory=_nothing)
+    limits: Mapping[str, float | None] = field(default_factory=_empty_mapping)
     reason: str = ""
     meant: str = ""
     alternative: str = ""
@@ -160,8 +160,8 @@ class Programme:
     wording: str = ADULT
     answers: Mapping[Voice, Day] = field(default_factory=lambda: dict(USUAL_ANSWERS))
     asks_medication: bool = False
-    overrules: Mapping[str, str] = field(default_factory=_nothing)
-    beside: Mapping[str, BesideProgramme] = field(default_factory=_nothing)
+    overrules: Mapping[str, str] = field(default_factory=_empty_mapping)
+    beside: Mapping[str, BesideProgramme] = field(default_factory=_empty_mapping)
     taper: TaperState | None = None
 
     def item(self, id: str) -> Item | None:

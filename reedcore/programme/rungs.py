@@ -93,7 +93,7 @@ def _next_ladder_rung(
     if ladder is None:
         return None
     stands = current_rung_value(item, task, ladder)
-    value = ladder.moved(stands, by=by)
+    value = ladder.move(stands, by=by)
     to, at = ladder.place_of(value), ladder.place_of(stands)
     if value == stands or to is None:
         return None

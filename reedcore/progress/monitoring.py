@@ -57,7 +57,7 @@ class Decline:
     far: frozenset[date] = frozenset()
     is_seldom: bool = False
 
-    def confirmed(self, *, after: date | None = None) -> bool:
+    def is_confirmed(self, *, after: date | None = None) -> bool:
         """Return whether it was seen twice, long enough apart, both after this day."""
         seen = [day for day in self.days if after is None or day > after]
         if not seen:
@@ -114,7 +114,7 @@ def decline_of(
         at_least: days on which less was asked than before and the client stopped there: the hold
             could have been longer, and says nothing of a decline.
     """
-    every = list(_declines(_looks(longest, today, least_days, at_least), share))
+    every = list(_declines(_list_looks(longest, today, least_days, at_least), share))
     return every[-1][1] if every and _is_current(every[-1][0], today) else None
 
 
@@ -131,8 +131,8 @@ def first_confirmed(
     """
     if not longest:
         return None
-    for look, found in _declines(_looks(longest, max(longest), least_days, at_least), share):
-        if found is not None and found.confirmed():
+    for look, found in _declines(_list_looks(longest, max(longest), least_days, at_least), share):
+        if found is not None and found.is_confirmed():
             return look.day
     return None
 
@@ -167,7 +167,7 @@ def falling(
 ) -> DeclineEvidence | None:
     """Return the last week compared with the usual; None if too little is known. Arguments as
     above."""
-    looks = _looks(longest, today, least_days, at_least)
+    looks = _list_looks(longest, today, least_days, at_least)
     if not looks or not _is_current(looks[-1], today):
         return None
     last, usual = looks[-1], looks[-1].usual
@@ -200,7 +200,7 @@ def _is_current(look: _Look, today: date) -> bool:
     return (today - look.day).days < (SELDOM_WITHIN if look.is_seldom else WEEK)
 
 
-def _looks(
+def _list_looks(
     longest: Mapping[date, float], today: date, least_days: int, at_least: Collection[date]
 ) -> list[_Look]:
     kept = sorted((day, value) for day, value in longest.items() if day <= today)

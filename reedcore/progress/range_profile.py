@@ -33,7 +33,7 @@ class RangeProfile:
         """Return seconds in one cell."""
         return dict(self.cells).get((note, db), 0) * FRAME_S
 
-    def merged(self, other: RangeProfile) -> RangeProfile:
+    def merge(self, other: RangeProfile) -> RangeProfile:
         """Return both together; the order of merging makes no difference."""
         total = Counter(dict(self.cells)) + Counter(dict(other.cells))
         return RangeProfile(tuple(sorted(total.items())))

@@ -222,7 +222,7 @@ class Judgement:
                 return verdict
         return Verdict.MET
 
-    def of(self, part: Aspect) -> PartJudgement | None:
+    def judgement_of(self, part: Aspect) -> PartJudgement | None:
         """Return the judgement of this part; None if the target does not set it."""
         return next((judged for judged in self.parts if judged.part is part), None)
 

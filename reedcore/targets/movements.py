@@ -138,7 +138,8 @@ def judge_join(gap_s: float | None, *, longest_gap_s: float) -> Judgement:
 def judge_hiss(
     seconds: float | None, *, target_s: float, is_narrow: bool = False, is_by_hand: bool = False
 ) -> Judgement:
-    """Return how long a hiss lasted; ``narrow``: the recording cannot hold one (MEASURES §5.2)."""
+    """Return how long a hiss lasted; ``is_narrow``: the recording cannot hold one (MEASURES
+    §5.2)."""
     if seconds is None or (is_narrow and not is_by_hand):
         why = VerdictReason.NARROW_BAND if is_narrow else VerdictReason.NO_HISS
         return Judgement((PartJudgement(Aspect.SECONDS, Verdict.NOT_JUDGED, why),))

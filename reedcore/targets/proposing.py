@@ -167,8 +167,8 @@ def _notes_inside(comfort: PitchRange, a4_hz: float) -> tuple[Note, Note]:
     low, cents_over = note_nearest(comfort.low_hz, a4_hz=a4_hz)
     high, cents_under = note_nearest(comfort.high_hz, a4_hz=a4_hz)
     return (
-        low.transposed(1) if cents_over > 50 else low,
-        high.transposed(-1) if cents_under < -50 else high,
+        low.transpose(1) if cents_over > 50 else low,
+        high.transpose(-1) if cents_under < -50 else high,
     )
 
 

@@ -14,7 +14,7 @@ SHIPPED = [
 ]
 
 
-def named(paths, breaks_the_rule):
+def paths_that_break(paths, breaks_the_rule):
     """Return the paths whose text breaks a rule."""
     return [str(path.relative_to(ROOT)) for path in paths if breaks_the_rule(path.read_text())]
 
@@ -22,7 +22,7 @@ def named(paths, breaks_the_rule):
 def test_no_file_names_another_host():
     pattern = re.compile(r"(src|href|url\(|import|fetch\()[\s=(]*[\"']?(https?:)?//")
     assert len(SHIPPED) > 100
-    assert not named(
+    assert not paths_that_break(
         SHIPPED, lambda text: pattern.search(text.replace("http://www.w3.org/2000/svg", ""))
     )
 
@@ -31,7 +31,7 @@ def test_no_page_holds_a_script_or_a_style_of_its_own():
     pattern = re.compile(r"<script(?![^>]*\bsrc=)|<style|\sstyle=|\son[a-z]+=")
     pages = list(ROOT.glob("web/**/*.html"))
     assert len(pages) > 100
-    assert not named(pages, pattern.search)
+    assert not paths_that_break(pages, pattern.search)
 
 
 @pytest.mark.django_db

@@ -32,7 +32,7 @@ def with_settings(page, site, person, *names, **more):
     return open_player(page, site, person.account, **more)
 
 
-def answered(page, screens, *, press=None):
+def answer_screens(page, screens, *, press=None):
     """Answer the screens that ask until the end; return their names."""
     asked = []
     press = press or (lambda screen: page.keyboard.press(screens[screen]))
@@ -55,7 +55,7 @@ def answered(page, screens, *, press=None):
 @pytest.mark.long
 def test_three_tasks_take_four_presses_and_once_a_week_a_fifth(page, site, person, three):
     with_settings(page, site, person, "hands-free")
-    assert answered(page, ASKED) == ["today", "safety", "effort", "after", "bother"]
+    assert answer_screens(page, ASKED) == ["today", "safety", "effort", "after", "bother"]
     assert until(lambda: Trial.objects.count() == 3, 60)
     assert until(lambda: Session.objects.filter(ending="done").exists(), 60)
     # One answer, stored with each of its tasks.
@@ -71,7 +71,7 @@ def test_loud_and_soft_tasks_are_rated_apart(page, site, person, clinician):
         item("strong_ah", params={"seconds": 2, "reps": 1}),
     )  # fmt: skip
     with_settings(page, site, person, "hands-free")
-    assert answered(page, {**ASKED, "reference": "Space"}).count("effort") == 2
+    assert answer_screens(page, {**ASKED, "reference": "Space"}).count("effort") == 2
     assert until(lambda: SelfReport.objects.filter(kind="effort").count() == 2, 60)
 
 
@@ -92,7 +92,7 @@ def test_one_switch_goes_through_a_whole_session(page, site, person, clinician):
         "Object.keys(JSON.parse(document.getElementById('plan').textContent).voices)"
     )
     wanted["today"] = f"[data-value={voices[0]}]"
-    answered(page, wanted, press=press)
+    answer_screens(page, wanted, press=press)
     assert until(lambda: SelfReport.objects.filter(kind="effort", value=4).exists(), 60)
 
 
@@ -133,7 +133,7 @@ def test_the_end_shows_today_beside_before_and_takes_an_answer(page, site, perso
     programme(person, clinician, item("straw_hold", notes=[53], params={"seconds": 1.5, "reps": 1}))
     write_message(person, "Softer starts this week.", by=clinician)
     with_settings(page, site, person, "hands-free")
-    answered(page, ASKED)
+    answer_screens(page, ASKED)
     expect(page.locator("[data-so-far]")).to_contain_text("Your usual hold today: ")
     expect(page.locator("[data-message]")).to_contain_text("Softer starts this week.")
     settled(page)
@@ -169,6 +169,6 @@ def test_a_try_that_does_not_count_is_not_in_the_figure_of_today(page, site, per
     page.keyboard.press("v")
     at(page, "set_aside")
     page.keyboard.press("2")  # Continue without it.
-    answered(page, {**ASKED, "felt": "y"})
+    answer_screens(page, {**ASKED, "felt": "y"})
     expect(page.get_by_text("You practised on 1 of 14 days.")).to_be_visible()
     assert page.locator("[data-so-far]").count() == 0

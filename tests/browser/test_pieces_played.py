@@ -9,7 +9,7 @@ from django.test import Client as DjangoBrowser
 from reedcore.catalogue.tasks import shipped_tasks
 from tests.browser.conftest import at, open_player, through
 from tests.web.test_composer import send as edit
-from tests.web.test_composer import typed
+from tests.web.test_composer import type_edit
 from tests.web.test_pieces import MET, NOT_MET, PIECES, end_published_draft
 from web.programmes.queries import draft_document
 from web.record.models import Trial
@@ -28,15 +28,15 @@ def desk(clinician):
     return browser
 
 
-def composed(desk, person):
+def compose_all(desk, person):
     """Compose all of them in one programme with their own edits."""
     for number, (code, fields, _) in enumerate(PLAYED):
         id = f"piece-{number}"
         sent = [{"do": "add_item", "id": id, "task": code, "after": None}]
-        sent += [typed(id, name, said) for name, said in fields]
+        sent += [type_edit(id, name, said) for name, said in fields]
         assert edit(desk, person, *sent, first=100 * number + 1).json()["not_made"] == []
     once = [
-        typed(item["id"], f"param:{name}", "1")
+        type_edit(item["id"], f"param:{name}", "1")
         for item in draft_document(person)["items"]
         for name in ONCE
         if name in item["params"] and not item["row"]
@@ -47,7 +47,7 @@ def composed(desk, person):
 
 
 def test_pieces_are_played_and_judged_one_after_another(page, site, bass, desk):
-    programme = composed(desk, bass)
+    programme = compose_all(desk, bass)
     open_player(page, site, bass.account)
     at(page, "today")
     page.keyboard.press("1")

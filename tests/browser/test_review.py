@@ -11,8 +11,8 @@ from tests.browser.conftest import sign_in
 from tests.browser.test_screens import violations
 from tests.factories import ClientFactory, baseline, trial
 from tests.web.test_board import a_stop, straw
-from tests.web.test_deciding import practised
-from tests.web.test_looking_back import at, traced
+from tests.web.test_deciding import practise
+from tests.web.test_looking_back import moment_at, traced_trial
 from web.notes.models import ClinicalNote
 from web.record.models import Decision
 
@@ -22,7 +22,7 @@ def desk(page, site, clinician, clinic):
     """The board with a client with a stop, one to advance and one on course."""
     for name in ("Ada Stopped", "Bo Due", "Cy Steady"):
         programme = straw(ClientFactory(clinic=clinic, name=name), clinician)
-        practised(
+        practise(
             programme,
             "yyny" if name == "Cy Steady" else "yyyy",
             effort=3 if name != "Cy Steady" else None,
@@ -68,7 +68,7 @@ def results(page, site, clinician, person, task):
     """A client's results: three sessions with traces."""
     for day in (3, 4, 5):
         for minute in (0, 1, 2):
-            traced(task, at(day, 18, minute), [float(day)] * (100 + 10 * day + minute))
+            traced_trial(task, moment_at(day, 18, minute), [float(day)] * (100 + 10 * day + minute))
     sign_in(page.context, site, clinician)
     page.goto(f"{site}/clients/{person.pk}/?until=2026-11-20")
     return page
@@ -121,8 +121,8 @@ def test_a_note_is_drafted_read_and_signed(results, person, clinician):
 @pytest.mark.parametrize("scheme", ["light", "dark"])
 def test_no_screen_of_review_shuts_anybody_out(page, site, clinician, person, task, scheme):
     page.emulate_media(color_scheme=scheme)
-    traced(task, timezone.now() - timedelta(days=40), [3.0] * 120)
-    traced(task, timezone.now(), [3.0] * 120)
+    traced_trial(task, timezone.now() - timedelta(days=40), [3.0] * 120)
+    traced_trial(task, timezone.now(), [3.0] * 120)
     trial(task, capture={"device": "headset"}, level_db=2.0)
     for _ in range(2):
         baseline(person, by=clinician)

@@ -3,7 +3,7 @@
 import pytest
 
 from tests.browser.conftest import at, open_player, programme, through
-from tests.browser.test_hands_free import ASKED, answered, with_settings
+from tests.browser.test_hands_free import ASKED, answer_screens, with_settings
 from tests.factories import item
 
 #: Counts the words of each new screen, in the page.
@@ -62,7 +62,7 @@ def test_presses_and_words_of_a_session(
     if is_hands_free:
         with_settings(page, site, person, "hands-free")
         page.evaluate(COUNT)
-        answered(page, ASKED_TOO, press=lambda screen: press(ASKED_TOO[screen]))
+        answer_screens(page, ASKED_TOO, press=lambda screen: press(ASKED_TOO[screen]))
     else:
         open_player(page, site, person.account)
         page.evaluate(COUNT)

@@ -39,7 +39,7 @@ def short(person, clinician):
     )
 
 
-def stopped(page, name="new pain when I use my voice"):
+def report_stop(page, name="new pain when I use my voice"):
     page.keyboard.press("s")
     at(page, "stop")
     report_problem(page, name)
@@ -64,7 +64,7 @@ def test_an_entry_that_never_fits_is_refused_by_itself_shown_and_saved(
     page.locator("[data-ready]").wait_for(state="attached")
     expect(page.get_by_text("1 not saved by the clinic: see More")).to_be_visible()
     to_first_task(page)
-    stopped(page)
+    report_stop(page)
     expect(page.get_by_text(HAS_IT)).to_be_visible()
     assert Stop.objects.get().flags == ["new_pain"]
     page.get_by_role("button", name="More").click()
@@ -106,7 +106,7 @@ def test_what_fails_for_ever_holds_up_neither_a_stop_nor_the_rest(
     page.keyboard.press("Space")
     expect(page.get_by_text("1 try sent")).to_be_visible()
     assert Trial.objects.count() == 1
-    stopped(page)
+    report_stop(page)
     expect(page.get_by_text(HAS_IT)).to_be_visible()
     assert answered
     assert Stop.objects.count() == 1
@@ -116,7 +116,7 @@ def test_signed_out_and_stopped(page, site, person, short):
     open_player(page, site, person.account)
     to_first_task(page)
     page.context.clear_cookies()
-    stopped(page)
+    report_stop(page)
     expect(page.get_by_text(HAS_IT)).to_be_visible()
     assert Stop.objects.get().client == person
 
@@ -125,7 +125,7 @@ def test_offline_stopped_and_loaded_anew(page, line, person, short):
     open_player(page, line.site, person.account)
     to_first_task(page)
     line.down()
-    stopped(page)
+    report_stop(page)
     expect(
         page.get_by_text(
             "The clinic does not have it yet. This device keeps trying to send it. If it is urgent, call the clinic."
@@ -155,7 +155,7 @@ def test_the_server_killed_between_a_stop_and_its_answer(page, server, person, s
     to_first_task(page)
     # A server restarted before the request came would be killed a second time, for good.
     with page.expect_event("requestfailed", lambda each: each.url.endswith("/practice/stop/")):
-        stopped(page)
+        report_stop(page)
     server.restart()
     expect(page.get_by_text(HAS_IT)).to_be_visible()
     assert lost == [200]
@@ -221,7 +221,7 @@ def test_what_raises_a_flag_stands_where_no_other_button_can_be_pressed(
 def test_pressed_by_mistake_goes_on_where_it_was(page, site, person, short):
     open_player(page, site, person.account)
     to_first_task(page)
-    stopped(page)
+    report_stop(page)
     expect(page.get_by_text(HAS_IT)).to_be_visible()
     settled(page)
     page.get_by_role("button", name="I pressed it by mistake").click()
@@ -234,7 +234,7 @@ def test_pressed_by_mistake_goes_on_where_it_was(page, site, person, short):
 def test_what_the_clinic_was_told_of_already_stays_a_pause_on_the_device(page, site, person, short):
     open_player(page, site, person.account)
     to_first_task(page)
-    stopped(page)
+    report_stop(page)
     expect(page.get_by_text(HAS_IT)).to_be_visible()
     Stop.objects.update(delivered_at=timezone.now())
     settled(page)
@@ -326,7 +326,7 @@ def test_a_stop_with_the_device_full_shows_its_advice_and_goes(page, site, perso
     open_player(page, site, person.account)
     to_first_task(page)
     expect(page.get_by_text("this device is full")).to_be_visible()
-    stopped(page)
+    report_stop(page)
     expect(page.get_by_role("heading", name="Do not use your voice for practice.")).to_be_visible()
     expect(page.get_by_text(HAS_IT)).to_be_visible()
     assert Stop.objects.count() == 1

@@ -19,7 +19,7 @@ def press(page, key, *, on):
 
 
 @pytest.fixture
-def watched(browser):
+def watched_context(browser):
     """Return a factory of browser contexts that record their requests and errors."""
     noted = {"hosts": set(), "complaints": []}
     contexts = []
@@ -41,8 +41,8 @@ def watched(browser):
         context.close()
 
 
-def test_prescribe_practise_look_back(site, watched, clinician, person, tmp_path):
-    make_page, noted = watched
+def test_prescribe_practise_look_back(site, watched_context, clinician, person, tmp_path):
+    make_page, noted = watched_context
 
     page = make_page()
     page.goto(site)

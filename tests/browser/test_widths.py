@@ -6,10 +6,10 @@ from tests.browser.conftest import sign_in
 from tests.browser.test_screens import violations
 from tests.sizes import every, short
 from tests.web.test_access import ACCESS, address
-from tests.web.test_every_text import lived
+from tests.web.test_every_text import full_record
 from web.clients.actions import add_helper
 
-__all__ = ["lived"]
+__all__ = ["full_record"]
 
 #: Phones, a tablet, two laptops and a desk; 640 and 320 are also 1280 at 200 % and 400 % zoom.
 WIDTHS = (320, 390, 640, 768, 1024, 1280, 1920)
@@ -44,7 +44,7 @@ def pages_of_clinicians():
 
 
 @pytest.fixture
-def desk(page, site, person, clinician, lived):
+def desk(page, site, person, clinician, full_record):
     add_helper(person, name="Ana", relation="daughter")
     sign_in(page.context, site, clinician)
     return page
@@ -56,7 +56,7 @@ def is_page(desk, url):
     return is_html and "</html>" in response.text()
 
 
-def opened(desk, url, *, width, look):
+def violations_of(desk, url, *, width, look):
     desk.set_viewport_size({"width": width, "height": 800})
     desk.emulate_media(color_scheme="dark" if look == "dark" else "light")
     desk.goto(url)
@@ -67,7 +67,7 @@ def opened(desk, url, *, width, look):
 
 @pytest.mark.parametrize("name", short(MAIN, takes=every(2)))
 def test_main_pages_are_accessible_on_a_phone_in_the_dark(desk, site, person, task, name):
-    assert opened(desk, site + address(name, person, task), width=390, look="dark") == []
+    assert violations_of(desk, site + address(name, person, task), width=390, look="dark") == []
 
 
 @pytest.mark.long
@@ -77,7 +77,7 @@ def test_every_page_is_accessible(desk, site, person, task, width, look):
     found = {}
     for name in pages_of_clinicians():
         url = site + address(name, person, task)
-        if is_page(desk, url) and (wrong := opened(desk, url, width=width, look=look)):
+        if is_page(desk, url) and (wrong := violations_of(desk, url, width=width, look=look)):
             found[name] = wrong
     assert found == {}
 

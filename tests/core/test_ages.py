@@ -14,7 +14,7 @@ from tests.documents import new_item
 TASKS = shipped_tasks()
 
 
-def told(code, wording, **given):
+def lines_of(code, wording, **given):
     return client_lines(item_from(new_item(TASKS[code], id="one", **given)), TASKS[code], wording)
 
 
@@ -23,18 +23,22 @@ def test_every_task_has_words_for_a_child():
 
 
 def test_a_child_is_told_in_a_childs_words_and_an_adult_is_not():
-    assert told("steady_hiss", CHILD)[1] == "“Sss”, thin, like a small snake."
+    assert lines_of("steady_hiss", CHILD)[1] == "“Sss”, thin, like a small snake."
     assert (
-        told("steady_hiss", ADULT) == told("steady_hiss", TEENAGER) == TASKS["steady_hiss"].client
+        lines_of("steady_hiss", ADULT)
+        == lines_of("steady_hiss", TEENAGER)
+        == TASKS["steady_hiss"].client
     )
-    assert told("conversation", TEENAGER)[0] == "Talk for three minutes about something you like."
+    assert (
+        lines_of("conversation", TEENAGER)[0] == "Talk for three minutes about something you like."
+    )
 
 
 def test_a_pair_of_shape_and_sound_is_told_by_both_halves():
-    how, *lines = told("siren_on_hum", CHILD)
+    how, *lines = lines_of("siren_on_hum", CHILD)
     assert how == age_lines()[CHILD]["sounds"]["hum"]
     assert lines[:2] == age_lines()[CHILD]["shapes"]["siren"]
-    how, *lines = told("five_five_nine_on_hum", CHILD)
+    how, *lines = lines_of("five_five_nine_on_hum", CHILD)
     assert how.endswith("like a sleepy bee.")
     # That half has no tasks for children.
     assert tuple(lines[:2]) == shapes()["five_five_nine"].lines
@@ -42,8 +46,11 @@ def test_a_pair_of_shape_and_sound_is_told_by_both_halves():
 
 def test_the_clinicians_own_words_stand_before_those_of_an_age():
     own = {"words": ["Hiss for Wren."]}
-    assert told("steady_hiss", CHILD, **own, words_replace=True) == ("Hiss for Wren.",)
-    assert told("steady_hiss", CHILD, **own) == (*told("steady_hiss", CHILD), "Hiss for Wren.")
+    assert lines_of("steady_hiss", CHILD, **own, words_replace=True) == ("Hiss for Wren.",)
+    assert lines_of("steady_hiss", CHILD, **own) == (
+        *lines_of("steady_hiss", CHILD),
+        "Hiss for Wren.",
+    )
 
 
 def test_a_document_without_the_choice_keeps_own_words_in_place_of_the_tasks():
@@ -56,7 +63,7 @@ def test_a_document_without_the_choice_keeps_own_words_in_place_of_the_tasks():
 @pytest.mark.parametrize("code", ["neck_side", "nose_armpit", "shoulder_circles"])
 @pytest.mark.parametrize("side", ["left", "right"])
 def test_one_side_is_led_without_a_change_of_sides(code, side, wording):
-    lines = " ".join(told(code, wording, params={"side": side}))
+    lines = " ".join(lines_of(code, wording, params={"side": side}))
     assert "Only this side." in lines
     assert side in lines
     assert not any(word in lines for word in ("hange sides", "other side", "other one"))
@@ -64,7 +71,7 @@ def test_one_side_is_led_without_a_change_of_sides(code, side, wording):
 
 def test_a_rung_is_told_beside_a_childs_words():
     params = {"stage": "voiced on one note", "seconds": 5}
-    lines = told("air_first", CHILD, params=params)
+    lines = lines_of("air_first", CHILD, params=params)
     assert lines[0] == "Bubbles or a horse’s lips, without voice."
     assert "Air first, then voice on one easy note." in lines
 

@@ -159,12 +159,12 @@ def test_personal_rungs_climb_to_the_goal_in_half_seconds(best, goal):
 def test_a_range_knows_its_span_and_its_notes():
     octave = PitchRange(110.0, 220.0)
     assert octave.span_st == pytest.approx(12.0)
-    assert octave.holds(Note.named("A2"))
-    assert octave.holds(Note.named("A3"))
-    assert not octave.holds(Note.named("B3"))
+    assert octave.includes(Note.named("A2"))
+    assert octave.includes(Note.named("A3"))
+    assert not octave.includes(Note.named("B3"))
     assert octave.contains(PitchRange(120.0, 200.0))
     assert not PitchRange(120.0, 200.0).contains(octave)
-    assert octave.joined(PitchRange(100.0, 150.0)) == PitchRange(100.0, 220.0)
+    assert octave.union(PitchRange(100.0, 150.0)) == PitchRange(100.0, 220.0)
 
 
 def test_a_lowest_note_above_the_highest_is_refused():

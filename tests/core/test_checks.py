@@ -74,7 +74,7 @@ def forbidden(*cautions):
     return forbidden_hazards(cautions, on=DAY)
 
 
-def guarded(*cautions, **more):
+def person_with(*cautions, **more):
     return person(cautions=frozenset(cautions), forbidden=forbidden(*cautions), **more)
 
 
@@ -92,14 +92,14 @@ CASES = {
         ),
     ),
     "cautions_not_asked": (
-        (plan(SOFT), person(unasked=frozenset({Caution.PREGNANCY}))),
+        (plan(SOFT), person(cautions_not_asked=frozenset({Caution.PREGNANCY}))),
         (Severity.WARN, None),
         (plan(SOFT), PERSON),
     ),
     "no_grown_up": (
-        (plan(SOFT), guarded(Caution.CHILD)),
+        (plan(SOFT), person_with(Caution.CHILD)),
         (Severity.STOP, None),
-        (plan(SOFT), guarded(Caution.CHILD, has_adult_helper=True)),
+        (plan(SOFT), person_with(Caution.CHILD, has_adult_helper=True)),
     ),
     "not_screened": (
         (plan(SOFT), person(is_screened=False)),
@@ -112,14 +112,14 @@ CASES = {
         (plan(SOFT), PERSON),
     ),
     "over_lung_share": (
-        (plan(item(seconds=9, best_s=11)), guarded(Caution.LUNG_DISEASE)),
+        (plan(item(seconds=9, best_s=11)), person_with(Caution.LUNG_DISEASE)),
         (Severity.STOP, "a"),
-        (plan(item(seconds=8, best_s=10)), guarded(Caution.LUNG_DISEASE)),
+        (plan(item(seconds=8, best_s=10)), person_with(Caution.LUNG_DISEASE)),
     ),
     "lung_best_unknown": (
-        (plan(item(seconds=6)), guarded(Caution.LUNG_DISEASE)),
+        (plan(item(seconds=6)), person_with(Caution.LUNG_DISEASE)),
         (Severity.STOP, "a"),
-        (plan(item(seconds=5)), guarded(Caution.LUNG_DISEASE)),
+        (plan(item(seconds=5)), person_with(Caution.LUNG_DISEASE)),
     ),
     "breath_too_fast": (
         (plan(item(breath=BreathCount(1, 1, 60), cycles=16)), PERSON),
@@ -127,14 +127,14 @@ CASES = {
         (plan(item(breath=BreathCount(1, 1, 60), cycles=15)), PERSON),
     ),
     "cue_not_seen": (
-        (plan(item(has_cue_off=True)), guarded(Caution.HEARING)),
+        (plan(item(has_cue_off=True)), person_with(Caution.HEARING)),
         (Severity.WARN, "a"),
         (plan(item(has_cue_off=True)), PERSON),
     ),
     "tone_too_high": (
-        (plan(item(notes=notes("C6"), part=TONED)), guarded(Caution.HEARING)),
+        (plan(item(notes=notes("C6"), part=TONED)), person_with(Caution.HEARING)),
         (Severity.WARN, "a"),
-        (plan(item(notes=notes("B5"), part=TONED)), guarded(Caution.HEARING)),
+        (plan(item(notes=notes("B5"), part=TONED)), person_with(Caution.HEARING)),
     ),
     "pressure_step_too_large": (
         (plan(item(pressure_cmh2o=7.1, before_cmh2o=5.9)), PERSON),
@@ -370,7 +370,7 @@ def test_the_ceiling_of_a_high_floor_stays_under_the_limit():
 
 def test_every_caution_that_a_task_meets_is_told_each_by_itself():
     balloon = item(hazards=frozenset({Hazard.HARD_BLOW, Hazard.EMPTIES_LUNGS, Hazard.LATEX}))
-    who = guarded(Caution.PRESSURE_ACUTE, Caution.LUNG_DISEASE, Caution.LATEX, Caution.TREMOR)
+    who = person_with(Caution.PRESSURE_ACUTE, Caution.LUNG_DISEASE, Caution.LATEX, Caution.TREMOR)
     found = {each.about: each for each in check(plan(balloon), who) if each.about}
     assert set(found) == {"pressure_acute", "lung_disease", "latex"}
     assert set(found["pressure_acute"].facts["hazards"]) == {Hazard.EMPTIES_LUNGS, Hazard.HARD_BLOW}
@@ -443,7 +443,7 @@ def test_a_pattern_is_judged_by_its_highest_note():
 def test_no_glide_past_comfortable_after_surgery():
     past = plan(item(notes=notes("A2", "B3"), glides=True))
     assert "glide_too_far" not in codes(check(past, PERSON))
-    assert "glide_too_far" in codes(check(past, guarded(Caution.VOCAL_FOLD_SURGERY)))
+    assert "glide_too_far" in codes(check(past, person_with(Caution.VOCAL_FOLD_SURGERY)))
 
 
 def test_a_hiss_may_step_as_it_likes_within_what_the_client_can():

@@ -56,7 +56,7 @@ def test_the_figures_are_the_same_without_a_compiler(as_python, rate):
 
     def frames():
         live = LiveAnalyser(rate)
-        return Frames.joined([live.feed(sound), live.finish()])
+        return Frames.join([live.feed(sound), live.finish()])
 
     fast = frames()
     as_python()
@@ -140,9 +140,9 @@ def test_a_kept_filter_is_the_one_that_scipy_designs(rate):
 
 @pytest.mark.parametrize("factor", [2, 3, 441])
 def test_the_low_pass_is_the_one_that_scipy_designs(factor):
-    made = kaiser_low_pass(12 * factor + 1, 1 / factor, beta=5.0)
+    digest_of = kaiser_low_pass(12 * factor + 1, 1 / factor, beta=5.0)
     theirs = signal.firwin(12 * factor + 1, 1 / factor, window=("kaiser", 5.0))
-    np.testing.assert_allclose(made, theirs, atol=1e-15)
+    np.testing.assert_allclose(digest_of, theirs, atol=1e-15)
 
 
 def test_measuring_imports_no_compiler(tmp_path):
@@ -187,7 +187,7 @@ def scaled(values):
 def test_what_is_kept_is_known_by_all_that_it_was_made_of():
     """A change in a loop of another file, or in a constant, invalidates the library."""
 
-    def made(number, within):
+    def digest_of(number, within):
         outer = FunctionType(scaled.__code__, {"NUMBER": number, "inner": within})
         return Loop(outer, Loop(within)).digest()
 
@@ -197,8 +197,8 @@ def test_what_is_kept_is_known_by_all_that_it_was_made_of():
     def triple(values):
         return values * 3
 
-    assert made(1, double) == made(1, double)
-    assert len({made(1, double), made(2, double), made(1, triple)}) == 3
+    assert digest_of(1, double) == digest_of(1, double)
+    assert len({digest_of(1, double), digest_of(2, double), digest_of(1, triple)}) == 3
 
 
 def test_a_process_can_make_ready(monkeypatch):

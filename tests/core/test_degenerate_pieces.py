@@ -63,13 +63,13 @@ def pieces(draw):
 @pytest.mark.parametrize("name", MEASURES)
 def test_no_measure_falls_over(name):
     @given(pieces())
-    def holds(part):
+    def holds_of(part):
         with warnings.catch_warnings():
             # The mean of nothing is NaN, with a reason.
             warnings.simplefilter("ignore", RuntimeWarning)
             MEASURES[name](part)
 
-    holds()
+    holds_of()
 
 
 @given(st.lists(st.sampled_from([0.0, 30.0, 60.0, 120.0, np.nan]), min_size=1, max_size=90))

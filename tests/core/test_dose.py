@@ -110,14 +110,14 @@ LADDER = Ladder("hold", "Hold", "seconds", (5, 6, 8, 10), ("5 s", "6 s", "8 s", 
     [(6, 1, 8), (6, -1, 5), (10, 1, 10), (5, -1, 5), (7, 1, 8), (7, -1, 6), (3, 1, 5)],
 )
 def test_a_rung_up_and_down(value, by, found):
-    assert LADDER.moved(value, by=by) == found
+    assert LADDER.move(value, by=by) == found
 
 
 def test_rungs_that_are_words():
     ladder = Ladder(
         "glide", "Glide", "glide", ("with flips", "no break"), ("with flips", "no break")
     )
-    assert ladder.moved("with flips", by=1) == "no break"
+    assert ladder.move("with flips", by=1) == "no break"
     assert ladder.place_of("no jump") is None
 
 

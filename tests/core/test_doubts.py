@@ -27,12 +27,12 @@ def hold(seconds=5.0, hz=F4_HZ, **more):
     return VoicedPart(seconds, hz, vowel="ah", **more)
 
 
-def measured(samples):
+def measure(samples):
     return measure_trial(GOAL, TrialContext(), samples, RATE)
 
 
 def test_a_clean_hold_is_judged():
-    found = measured(clip(hold()))
+    found = measure(clip(hold()))
     assert found.judgement.overall is Verdict.MET
     assert found.columns["total_s"] == pytest.approx(5.0, abs=0.15)
 
@@ -65,7 +65,7 @@ DOUBTFUL = {
 
 @pytest.mark.parametrize(("samples", "reasons"), DOUBTFUL.values(), ids=DOUBTFUL)
 def test_what_is_not_known_is_not_judged_and_counts_for_nothing(samples, reasons):
-    found = measured(samples)
+    found = measure(samples)
     assert {part.verdict for part in found.judgement.parts} == {Verdict.NOT_JUDGED}
     (why,) = {part.why.value for part in found.judgement.parts}
     assert why in reasons
@@ -76,12 +76,12 @@ def test_what_is_not_known_is_not_judged_and_counts_for_nothing(samples, reasons
 
 
 def test_a_moment_of_another_sound_makes_no_unsteady_voice():
-    wide = measured(clip(hold(2.0), hold(0.7, 622.0), hold(2.3)))
+    wide = measure(clip(hold(2.0), hold(0.7, 622.0), hold(2.3)))
     assert wide.columns["spread_cents"] is None
 
 
 def test_a_tremor_is_still_told():
-    assert measured(clip(hold(tremor_cents=180.0))).columns["spread_cents"] > 80
+    assert measure(clip(hold(tremor_cents=180.0))).columns["spread_cents"] > 80
 
 
 @pytest.mark.parametrize("dtype", [np.int16, np.float32])

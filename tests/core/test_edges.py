@@ -28,7 +28,7 @@ def parts(judgement):
     return [(each.part.value, each.verdict.value, each.why.value) for each in judgement.parts]
 
 
-def judged(target=None, **heard):
+def judge_trial(target=None, **heard):
     asked = {"seconds": 5.0, **(target or {})}
     return parts(judge(TrialMeasures(**{"total_s": 6.0, **heard}), HoldTarget(**asked)))[1:]
 
@@ -74,14 +74,14 @@ EDGES = {
 
 @pytest.mark.parametrize(("target", "heard", "says"), EDGES.values(), ids=EDGES)
 def test_a_part_at_its_limit(target, heard, says):
-    assert judged(target, **heard) == [says]
+    assert judge_trial(target, **heard) == [says]
 
 
 def test_a_limit_that_is_not_known_does_not_hide_the_next():
     limits = {"spread_cents": 20.0, "level_spread_db": 2.0, "end_fall_db": 3.0}
-    found = judged(limits, level_sd_db=1.0, end_fall_db=9.0)
+    found = judge_trial(limits, level_sd_db=1.0, end_fall_db=9.0)
     assert [verdict for _, verdict, _ in found] == ["not_judged", "met", "not_met"]
-    only = judged({"end_fall_db": 3.0}, end_fall_db=9.0)
+    only = judge_trial({"end_fall_db": 3.0}, end_fall_db=9.0)
     assert [part for part, _, _ in only] == ["end_fall"]
 
 

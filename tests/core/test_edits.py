@@ -291,7 +291,7 @@ def any_edit(draw):
     )
 
 
-def done(document, edits):
+def edited(document, edits):
     made = document
     for each in edits:
         try:
@@ -304,7 +304,7 @@ def done(document, edits):
 @given(st.lists(any_edit(), max_size=12))
 def test_any_run_of_edits_is_kept_as_changes_and_taken_back_by_them(edits):
     before = session(*CODES)
-    after = done(before, edits)
+    after = edited(before, edits)
     assert clean_document(after, tasks=TASKS)[1] == []
     forth, back = (
         changes_of(raw_changes(changes_between(*pair)))
@@ -317,7 +317,7 @@ def test_any_run_of_edits_is_kept_as_changes_and_taken_back_by_them(edits):
 @given(any_edit(), any_edit())
 def test_edits_that_do_not_touch_come_to_the_same_whoever_is_first(mine, theirs):
     base = session(*CODES)
-    one, other = (changes_between(base, done(base, [each])) for each in (mine, theirs))
+    one, other = (changes_between(base, edited(base, [each])) for each in (mine, theirs))
     one = [each for each in one if each not in other]
     puts = [each for each in (*one, *other) if isinstance(each, PutItem | ShiftItem)]
     gone = {each.item for each in (*one, *other) if isinstance(each, TakeItem)}

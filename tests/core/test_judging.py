@@ -64,8 +64,8 @@ TABLE = {
 def test_verdicts(measured, target, overall, seconds, pitch):
     judgement = judge(measured, target)
     assert judgement.overall == Verdict(overall)
-    assert judgement.of(Aspect.SECONDS).why == VerdictReason(seconds)
-    on_pitch = judgement.of(Aspect.PITCH)
+    assert judgement.judgement_of(Aspect.SECONDS).why == VerdictReason(seconds)
+    on_pitch = judgement.judgement_of(Aspect.PITCH)
     assert (on_pitch.why if on_pitch else None) == (VerdictReason(pitch) if pitch else None)
 
 
@@ -87,7 +87,7 @@ LEVELS = {
 
 @pytest.mark.parametrize(("level_db", "verdict", "why"), LEVELS.values(), ids=LEVELS)
 def test_level_against_its_band(level_db, verdict, why):
-    part = judge(TrialMeasures(total_s=6.0, level_db=level_db), BAND).of(Aspect.LEVEL)
+    part = judge(TrialMeasures(total_s=6.0, level_db=level_db), BAND).judgement_of(Aspect.LEVEL)
     assert (part.verdict, part.why) == (verdict, why)
 
 
@@ -99,7 +99,7 @@ def test_a_floor_alone_has_no_top():
 def test_a_try_whose_level_is_not_judged_is_neither_on_nor_off_target():
     assert judge(TrialMeasures(total_s=6.0), BAND).overall is Verdict.NOT_JUDGED
     changed = TrialMeasures(total_s=6.0, no_level=VerdictReason.SOUND_CHANGED)
-    assert judge(changed, BAND).of(Aspect.LEVEL).why is VerdictReason.SOUND_CHANGED
+    assert judge(changed, BAND).judgement_of(Aspect.LEVEL).why is VerdictReason.SOUND_CHANGED
 
 
 GLIDES = {
@@ -141,7 +141,7 @@ def test_a_hiss_over_a_telephone_line_is_not_judged():
     assert judge_hiss(12.0, target_s=10.0).overall is Verdict.MET
     assert judge_hiss(9.0, target_s=10.0).overall is Verdict.NOT_MET
     narrow = judge_hiss(12.0, target_s=10.0, is_narrow=True)
-    assert narrow.of(Aspect.SECONDS).why is VerdictReason.NARROW_BAND
+    assert narrow.judgement_of(Aspect.SECONDS).why is VerdictReason.NARROW_BAND
     assert judge_hiss(12.0, target_s=10.0, is_narrow=True, is_by_hand=True).overall is Verdict.MET
     assert judge_hiss(None, target_s=10.0).overall is Verdict.NOT_JUDGED
 
@@ -166,7 +166,7 @@ def test_every_steadiness_limit_is_judged_by_itself(heard, whys, overall):
     tried = TrialMeasures(total_s=6.0, spread_cents=spread, level_sd_db=level, end_fall_db=fall)
     found = judge(tried, EVEN)
     parts = (Aspect.SPREAD, Aspect.LEVEL_SPREAD, Aspect.END_FALL)
-    assert tuple(found.of(part).why for part in parts) == whys
+    assert tuple(found.judgement_of(part).why for part in parts) == whys
     assert found.overall == Verdict(overall)
 
 
@@ -194,7 +194,7 @@ def test_a_level_shape_is_judged_and_a_falling_end_is_no_fault_of_it(shape, rise
     )
     found = judge(tried, target)
     assert found.overall == Verdict(overall)
-    assert found.of(Aspect.END_FALL) is None
+    assert found.judgement_of(Aspect.END_FALL) is None
 
 
 @pytest.mark.parametrize(
@@ -215,7 +215,7 @@ def test_a_level_shape_is_judged_and_a_falling_end_is_no_fault_of_it(shape, rise
 def test_what_evenness_was_not_judged_for_is_said(heard, spread, level):
     asked = HoldTarget(seconds=5, spread_cents=20.0, level_spread_db=2.0, end_fall_db=3.0)
     judgement = judge(TrialMeasures(total_s=6.0, **heard), asked)
-    assert judgement.of(Aspect.SPREAD).why is spread
-    assert judgement.of(Aspect.LEVEL_SPREAD).why is level
-    assert judgement.of(Aspect.END_FALL).why is level
+    assert judgement.judgement_of(Aspect.SPREAD).why is spread
+    assert judgement.judgement_of(Aspect.LEVEL_SPREAD).why is level
+    assert judgement.judgement_of(Aspect.END_FALL).why is level
     assert judgement.overall is Verdict.NOT_JUDGED

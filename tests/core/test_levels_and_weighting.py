@@ -78,7 +78,7 @@ CALIBRATION = calibrate_level(meter_db_spl=70.0, recorded=COMFORTABLE, on=TODAY)
 
 def test_the_offset_is_reading_less_recording():
     assert CALIBRATION.offset_db == 102.0
-    louder = CALIBRATION.applied(RecordedLevel(-22.0, HERE), on=TODAY)
+    louder = CALIBRATION.apply(RecordedLevel(-22.0, HERE), on=TODAY)
     assert louder == SoundPressureLevel(80.0, "C", 0.30)
     assert str(louder) == "80 dB(C) SPL at 30 cm"
 
@@ -97,7 +97,7 @@ CHANGES = {
 @pytest.mark.parametrize(("changes", "day", "objections"), CHANGES.values(), ids=CHANGES.keys())
 def test_any_change_ends_a_calibration(changes, day, objections):
     level = RecordedLevel(-30.0, replace(HERE, **changes))
-    made = CALIBRATION.applied(level, on=day)
+    made = CALIBRATION.apply(level, on=day)
     if objections:
         assert set(made) == objections
     else:
@@ -120,13 +120,15 @@ def test_relative_levels_stay_on_their_device():
 @given(st.floats(0.05, 4.0), st.floats(0.05, 4.0), st.floats(40, 110))
 def test_distance_there_and_back(one, other, level):
     spl = SoundPressureLevel(level, "C", one)
-    assert spl.at(other).at(one).db_spl == pytest.approx(level)
+    assert spl.at_distance(other).at_distance(one).db_spl == pytest.approx(level)
     if abs(other / one - 1) > 1e-6:
-        assert (spl.at(other).db_spl > level) == (other < one)
+        assert (spl.at_distance(other).db_spl > level) == (other < one)
 
 
 def test_twice_the_distance_is_six_decibels_less():
-    assert SoundPressureLevel(70, "C", 0.3).at(0.6).db_spl == pytest.approx(63.98, abs=0.01)
+    assert SoundPressureLevel(70, "C", 0.3).at_distance(0.6).db_spl == pytest.approx(
+        63.98, abs=0.01
+    )
 
 
 def test_the_mean_is_that_of_the_powers():

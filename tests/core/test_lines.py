@@ -12,7 +12,7 @@ from tests.documents import new_item
 TASKS = shipped_tasks()
 
 
-def said(code, params=None, **given):
+def texts_of(code, params=None, **given):
     made = new_item(TASKS[code], id="a", **given)
     item = item_from({**made, "params": made["params"] | (params or {})})
     lines = lines_of(item, TASKS[code])
@@ -22,13 +22,13 @@ def said(code, params=None, **given):
 
 def test_a_count_goes_up_and_back_as_often_as_is_asked():
     up, back = "1, 2, 3, 4, 5.", "5, 4, 3, 2, 1."
-    assert said("count_sixteen", {"count_to": 5, "sets": 2}) == [up, back, up, back]
-    assert said("count_sixteen", {"count_to": 5, "sets": 1, "counting": "up"}) == [up]
+    assert texts_of("count_sixteen", {"count_to": 5, "sets": 2}) == [up, back, up, back]
+    assert texts_of("count_sixteen", {"count_to": 5, "sets": 1, "counting": "up"}) == [up]
 
 
 def test_sets_of_lines_are_said_over_again():
     own = {"lines": ["One.", "Two."], "sets": 2}
-    assert said("functional_phrases", {"lines": 2}, **own) == ["One.", "Two.", "One.", "Two."]
+    assert texts_of("functional_phrases", {"lines": 2}, **own) == ["One.", "Two.", "One.", "Two."]
 
 
 @pytest.mark.parametrize(
@@ -42,7 +42,7 @@ def test_sets_of_lines_are_said_over_again():
 )
 def test_the_clinicians_own_lines_decide_how_many_there_are(code, typed, more, times):
     own = [f"Line {number}." for number in range(typed)]
-    lines = said(code, more, lines=own)
+    lines = texts_of(code, more, lines=own)
     assert len(lines) == times
     assert list(dict.fromkeys(lines)) == own
 
@@ -57,19 +57,19 @@ def test_the_clinicians_own_lines_decide_how_many_there_are(code, typed, more, t
 )
 def test_how_often_each_is_said(way, lines):
     params = {"lines": 2, "said": way}
-    assert said("functional_phrases", params, lines=["One.", "Two."]) == lines
+    assert texts_of("functional_phrases", params, lines=["One.", "Two."]) == lines
 
 
 @pytest.mark.parametrize("rung", ["held vowel", "conversation", "daily life"])
 def test_a_rung_that_needs_no_lines_says_what_to_do(rung):
-    (line,) = said("functional_phrases", {"speech": rung, "lines": 5})
+    (line,) = texts_of("functional_phrases", {"speech": rung, "lines": 5})
     assert "phrase" not in line or "each" in line
     assert "Good morning." not in line
 
 
 def test_the_material_follows_the_rung_of_speech():
-    assert said("hum_phrase", {"speech": "words", "lines": 1}) == ["Morning."]
-    assert said("hum_phrase", {"lines": 1}) == ["Good morning."]
+    assert texts_of("hum_phrase", {"speech": "words", "lines": 1}) == ["Morning."]
+    assert texts_of("hum_phrase", {"lines": 1}) == ["Good morning."]
 
 
 def test_a_task_on_phrases_stands_on_phrases_and_goes_on_to_sentences():

@@ -14,12 +14,12 @@ from tests.core.sounds import held
 RATES = (8_000, 11_025, 16_000, 22_050, 44_100, 48_000, 96_000)
 
 
-def fed(samples, rate, cuts):
+def feed_in_pieces(samples, rate, cuts):
     """Return the frames of samples fed in pieces that end at these places."""
     live = LiveAnalyser(rate)
     edges = [0, *sorted(cut % (len(samples) + 1) for cut in cuts), len(samples)]
     parts = [live.feed(samples[a:b]) for a, b in pairwise(edges)]
-    return Frames.joined([*parts, live.finish()])
+    return Frames.join([*parts, live.finish()])
 
 
 def assert_same(one, other):
@@ -34,30 +34,36 @@ def assert_same(one, other):
 )
 def test_any_split_gives_the_same_frames(rate, hz, cuts):
     samples = held(hz, 0.5, rate=rate, before=0.2, after=0.2)
-    assert_same(fed(samples, rate, []), fed(samples, rate, cuts))
+    assert_same(feed_in_pieces(samples, rate, []), feed_in_pieces(samples, rate, cuts))
 
 
 def test_a_sample_at_a_time_is_a_split_too():
     samples = held(200.0, 0.3, rate=8_000, before=0.1, after=0.1)
-    assert_same(fed(samples, 8_000, []), fed(samples, 8_000, range(len(samples))))
+    assert_same(
+        feed_in_pieces(samples, 8_000, []), feed_in_pieces(samples, 8_000, range(len(samples)))
+    )
 
 
 @pytest.mark.parametrize("size", [80, 160, 700])
 def test_samples_of_a_file_are_the_same_in_small_pieces(size):
     """Including the samples that still wait when the file ends."""
     whole = np.round(held(200.0, 0.3, before=0.1, after=0.1013) * 32767).astype(np.int16)
-    assert_same(fed(whole, 16_000, []), fed(whole, 16_000, range(0, len(whole), size)))
+    assert_same(
+        feed_in_pieces(whole, 16_000, []), feed_in_pieces(whole, 16_000, range(0, len(whole), size))
+    )
 
 
 def test_the_saved_analysis_rests_on_the_frames_that_were_live():
     samples = held(220.0, 1.5)
-    assert_same(analyse(samples, 16_000).frames, fed(samples, 16_000, range(0, 48_000, 700)))
+    assert_same(
+        analyse(samples, 16_000).frames, feed_in_pieces(samples, 16_000, range(0, 48_000, 700))
+    )
 
 
 @pytest.mark.parametrize("rate", RATES)
 def test_there_is_a_frame_for_every_ten_milliseconds(rate):
     samples = held(200.0, 0.6, rate=rate, before=0.2, after=0.203)
-    assert len(fed(samples, rate, [])) == 100
+    assert len(feed_in_pieces(samples, rate, [])) == 100
 
 
 @pytest.mark.parametrize("rate", RATES)

@@ -9,7 +9,7 @@ from tests.core.sounds import RATE, held
 
 def so_far(samples):
     live = LiveAnalyser(RATE)
-    return hold_so_far(Frames.joined([live.feed(samples)]))
+    return hold_so_far(Frames.join([live.feed(samples)]))
 
 
 def test_before_during_and_after():

@@ -15,7 +15,7 @@ FREE = {"kind": "on_demand", "a_day": 1}
 WEEKS5 = range(35, 0, -1)
 
 
-def then(made, *acts):
+def with_events(made, *acts):
     """Return a course with further events."""
     for act in acts:
         act(made)
@@ -43,7 +43,7 @@ def loud(days=LAST3, tries="yyyy", **more):
     return course(days, tries, task="strong_ah", **more)
 
 
-def risen(*steps, days=range(9, 0, -1), held=16.0):
+def rising_targets(*steps, days=range(9, 0, -1), held=16.0):
     """Return rising targets, each since a number of days: (back, seconds)."""
     made = Course()
     keys = [made.asks(back, ("straw_hold", s, {"notes": [53]}))[0] for back, s in steps]
@@ -66,7 +66,7 @@ def two_items(short, block, *, short_met=True):
     return made
 
 
-def changed(before, after, *, days=(6, 5, 4)):
+def under_another_version(before, after, *, days=(6, 5, 4)):
     """Return a course with all trials on target under one version, and another in force since."""
     made = Course()
     made.asks(20, ("strong_ah", 10, before), dose=FREE)
@@ -119,10 +119,10 @@ TABLE = {
     "ten of twelve": (partial(course, LAST3, lambda d: "yyyn" if d > 1 else "yyyy"), (ADV, None)),
     "nine of twelve": (partial(course, LAST3, "yyyn"), (STAY, "between")),
     "three sessions of one day": (
-        lambda: then(course((1,)), lambda made: [made.does(1, minute=m) for m in (240, 480)]), (STAY, None),
+        lambda: with_events(course((1,)), lambda made: [made.does(1, minute=m) for m in (240, 480)]), (STAY, None),
     ),
     "three sessions of two days": (
-        lambda: then(course((2, 1)), lambda made: made.does(1, minute=240)), (ADV, None),
+        lambda: with_events(course((2, 1)), lambda made: made.does(1, minute=240)), (ADV, None),
     ),
     "three tries a session are too few where four are asked": (partial(course, LAST3, "yyy"), (STAY, None)),
     "twelve tries over four days where three are asked": (
@@ -141,14 +141,14 @@ TABLE = {
     "loud, effort of eight": (partial(loud, effort=8), (ADV, None)),
     "loud, effort of seven": (partial(loud, effort=7), (STAY, "effort_too_low")),
     "effort asked twice in one session, the second time higher": (
-        lambda: then(course(LAST3), say(1, "effort", 5)), (STAY, "effort_too_high"),
+        lambda: with_events(course(LAST3), say(1, "effort", 5)), (STAY, "effort_too_high"),
     ),
     # At most a fifth within a week, per item.
     "ten to twelve after a week at ten": (partial(course, FORTNIGHT), (ADV, None)),
-    "a fifth more within the week": (partial(risen, (9, 10), (4, 12), held=17.0), (STAY, "enough_this_week")),
-    "the same a week later": (partial(risen, (12, 10), (7, 12), days=range(12, 0, -1), held=17.0), (ADV, None)),
-    "a programme of three days": (partial(risen, (6, 10), (3, 12), days=range(6, 0, -1), held=17.0), (STAY, None)),
-    "from two seconds always a rung": (partial(risen, (9, 1.5), (4, 2), held=5.0), (ADV, None)),
+    "a fifth more within the week": (partial(rising_targets, (9, 10), (4, 12), held=17.0), (STAY, "enough_this_week")),
+    "the same a week later": (partial(rising_targets, (12, 10), (7, 12), days=range(12, 0, -1), held=17.0), (ADV, None)),
+    "a programme of three days": (partial(rising_targets, (6, 10), (3, 12), days=range(6, 0, -1), held=17.0), (STAY, None)),
+    "from two seconds always a rung": (partial(rising_targets, (9, 1.5), (4, 2), held=5.0), (ADV, None)),
     "an easy reset beside a block": (partial(two_items, 5, 20), (ADV, None)),
     "a reset that is missed keeps no block back": (partial(two_items, 5, 20, short_met=False), (EASE, "few_on_target")),
     # Seconds beyond the target of a client who holds on.
@@ -157,73 +157,73 @@ TABLE = {
     "stops at the target": (partial(course, LAST3, held=10.1), (ADV, None)),
     # After a return from a rung: twice the sessions, a quarter of the misses.
     "came back from twelve, three sessions": (
-        partial(risen, (20, 10), (12, 12), (3, 10), days=range(20, 0, -1), held=10.2), (STAY, "more_sessions"),
+        partial(rising_targets, (20, 10), (12, 12), (3, 10), days=range(20, 0, -1), held=10.2), (STAY, "more_sessions"),
     ),
     "came back from twelve, six sessions": (
-        partial(risen, (20, 10), (12, 12), (7, 10), days=range(20, 0, -1), held=10.2), (ADV, None),
+        partial(rising_targets, (20, 10), (12, 12), (7, 10), days=range(20, 0, -1), held=10.2), (ADV, None),
     ),
     # Every part of the target in force.
-    "the floor raised by 5 dB": (partial(changed, {"floor": 5.0, "ceiling": 15.0}, {"floor": 10.0, "ceiling": 20.0}), (STAY, "more_sessions")),
+    "the floor raised by 5 dB": (partial(under_another_version, {"floor": 5.0, "ceiling": 15.0}, {"floor": 10.0, "ceiling": 20.0}), (STAY, "more_sessions")),
     "total to steady seconds": (
-        partial(changed, {"floor": 5.0, "ceiling": 15.0}, {"floor": 5.0, "ceiling": 15.0, "counts": "steady"}), (STAY, "more_sessions"),
+        partial(under_another_version, {"floor": 5.0, "ceiling": 15.0}, {"floor": 5.0, "ceiling": 15.0, "counts": "steady"}), (STAY, "more_sessions"),
     ),
     "nothing of it changed": (
-        partial(changed, {"floor": 5.0, "ceiling": 15.0}, {"floor": 5.0, "ceiling": 15.0}), (ADV, None),
+        partial(under_another_version, {"floor": 5.0, "ceiling": 15.0}, {"floor": 5.0, "ceiling": 15.0}), (ADV, None),
     ),
     "more of it a session is no other target": (
-        partial(changed, {"floor": 5.0, "ceiling": 15.0}, {"floor": 5.0, "ceiling": 15.0, "tries": 5}), (ADV, None),
+        partial(under_another_version, {"floor": 5.0, "ceiling": 15.0}, {"floor": 5.0, "ceiling": 15.0, "tries": 5}), (ADV, None),
     ),
     # Evidence is used once.
-    "taken yesterday, nothing since": (lambda: then(course((4, 3, 2)), decide(1, ADV, "most_on_target")), (STAY, None)),
+    "taken yesterday, nothing since": (lambda: with_events(course((4, 3, 2)), decide(1, ADV, "most_on_target")), (STAY, None)),
     "refused, three sessions since": (
-        lambda: then(course((7, 6, 5, 3, 2, 1)), decide(5, ADV, "most_on_target", accepted=False)), (ADV, None),
+        lambda: with_events(course((7, 6, 5, 3, 2, 1)), decide(5, ADV, "most_on_target", accepted=False)), (ADV, None),
     ),
     "refused, two sessions since": (
-        lambda: then(course((7, 6, 5, 2, 1)), decide(5, ADV, "most_on_target", accepted=False)), (STAY, "more_sessions"),
+        lambda: with_events(course((7, 6, 5, 2, 1)), decide(5, ADV, "most_on_target", accepted=False)), (STAY, "more_sessions"),
     ),
     "a check in decided on takes nothing of it": (
-        lambda: then(course((4, 3, 2)), decide(1, IN, "too_tired", task=None)), (ADV, None),
+        lambda: with_events(course((4, 3, 2)), decide(1, IN, "too_tired", task=None)), (ADV, None),
     ),
     "a flag cleared: evidence starts over": (
-        lambda: then(course((6, 5, 4)), stop(3, "new_pain", pauses=True, cleared=2)), (STAY, None),
+        lambda: with_events(course((6, 5, 4)), stop(3, "new_pain", pauses=True, cleared=2)), (STAY, None),
     ),
-    "a flag open": (lambda: then(course(LAST3), stop(1, "new_pain", pauses=True)), (STOP, "red_flag_open")),
+    "a flag open": (lambda: with_events(course(LAST3), stop(1, "new_pain", pauses=True)), (STOP, "red_flag_open")),
     # Ease.
     "a quarter in two sessions": (partial(course, (2, 1), "ynnn", 8.0), (EASE, "few_on_target")),
     "three of eight": (partial(course, (2, 1), lambda d: "yynn" if d > 1 else "ynnn", 8.0), (STAY, None)),
     "half in two sessions": (partial(course, (2, 1), "yynn"), (STAY, None)),
-    "one poor day": (lambda: then(course(range(20, 1, -1)), lambda made: made.does(1, "nnnn", 8.0)), (STAY, None)),
+    "one poor day": (lambda: with_events(course(range(20, 1, -1)), lambda made: made.does(1, "nnnn", 8.0)), (STAY, None)),
     "two poor days after eighteen good ones": (
         partial(course, range(20, 0, -1), lambda d: "yyyy" if d > 2 else "ynnn", lambda d: 10.0 if d > 2 else 8.0), (EASE, None),
     ),
-    "poor under another target": (partial(risen, (9, 12), (1, 10), days=range(9, 1, -1), held=9.0), (STAY, None)),
+    "poor under another target": (partial(rising_targets, (9, 12), (1, 10), days=range(9, 1, -1), held=9.0), (STAY, None)),
     "effort of seven in two sessions": (partial(course, (2, 1), effort=7), (EASE, "effort_high")),
     "effort of seven in one": (partial(course, (2, 1), effort=lambda d: 7 if d == 1 else 3), (STAY, None)),
     "strain twice in a week": (
-        lambda: then(course(LAST3), say(3, "strain", {"said": True}), say(1, "strain", {"said": True})), (EASE, "strain_said"),
+        lambda: with_events(course(LAST3), say(3, "strain", {"said": True}), say(1, "strain", {"said": True})), (EASE, "strain_said"),
     ),
     "strain eight days apart": (
-        lambda: then(course(range(9, 0, -1)), say(9, "strain", {"said": True}), say(1, "strain", {"said": True})), (STAY, "strain_lately"),
+        lambda: with_events(course(range(9, 0, -1)), say(9, "strain", {"said": True}), say(1, "strain", {"said": True})), (STAY, "strain_lately"),
     ),
     "two sessions stopped for strain": (
-        lambda: then(course(LAST3), stop(3, "strain", cleared=3), stop(1, "strain", cleared=1)), (EASE, "strain_said"),
+        lambda: with_events(course(LAST3), stop(3, "strain", cleared=3), stop(1, "strain", cleared=1)), (EASE, "strain_said"),
     ),
     "one session stopped for light-headedness": (
-        lambda: then(course(LAST3), stop(1, "light_headed", cleared=1)), (STAY, "strain_lately"),
+        lambda: with_events(course(LAST3), stop(1, "light_headed", cleared=1)), (STAY, "strain_lately"),
     ),
     "strain six days ago, refused since": (
-        lambda: then(
+        lambda: with_events(
             loud((6, 5, 4, 3, 2, 1)), say(6, "strain", {"said": True}), decide(5, EASE, "strain_said", accepted=False),
         ), (STAY, "strain_lately"),
     ),
     "strain seven days ago": (
-        lambda: then(loud((7, 5, 4, 3, 2, 1)), say(7, "strain", {"said": True})), (ADV, None),
+        lambda: with_events(loud((7, 5, 4, 3, 2, 1)), say(7, "strain", {"said": True})), (ADV, None),
     ),
     # Swap.
-    "cannot, twice": (lambda: then(course(LAST3), say(2, "skipped", "cant"), say(1, "skipped", "cant")), (SWAP, "cannot_do_it")),
-    "cannot, once": (lambda: then(course(LAST3), say(1, "skipped", "cant")), (ADV, None)),
+    "cannot, twice": (lambda: with_events(course(LAST3), say(2, "skipped", "cant"), say(1, "skipped", "cant")), (SWAP, "cannot_do_it")),
+    "cannot, once": (lambda: with_events(course(LAST3), say(1, "skipped", "cant")), (ADV, None)),
     "cannot, twice, three weeks ago": (
-        lambda: then(course(range(25, 0, -1), since=26), say(22, "skipped", "cant"), say(21, "skipped", "cant")), (ADV, None),
+        lambda: with_events(course(range(25, 0, -1), since=26), say(22, "skipped", "cant"), say(21, "skipped", "cant")), (ADV, None),
     ),
     "not felt six times": (partial(felt, *["no"] * 6), (SWAP, "not_felt")),
     "not felt five times": (partial(felt, *["no"] * 5), (STAY, "felt_check")),
@@ -236,13 +236,13 @@ TABLE = {
     "as long as ever, a little more or less": (partial(course, WEEKS5, held=lambda d: 15.0 + d * 7 % 5 / 5, seconds=6), (ADV, None)),
     "shorter for eighteen days": (partial(course, range(60, 0, -1), held=lambda d: 15.0 if d > 20 else 9.0, seconds=6), (LOOK, None)),
     "shorter, decided on yesterday": (
-        lambda: then(course(WEEKS5, held=lambda d: 15.0 if d > 8 else 10.0, seconds=6), decide(1, EC, "holds_shorter")), (STAY, None),
+        lambda: with_events(course(WEEKS5, held=lambda d: 15.0 if d > 8 else 10.0, seconds=6), decide(1, EC, "holds_shorter")), (STAY, None),
     ),
     "shorter, and an advance was taken meanwhile": (
-        lambda: then(course(WEEKS5, held=lambda d: 15.0 if d > 8 else 10.0, seconds=6), decide(4, ADV, "most_on_target")), (EC, None),
+        lambda: with_events(course(WEEKS5, held=lambda d: 15.0 if d > 8 else 10.0, seconds=6), decide(4, ADV, "most_on_target")), (EC, None),
     ),
     "shorter, and refused: no advance on the same evidence": (
-        lambda: then(
+        lambda: with_events(
             course(WEEKS5, held=lambda d: 15.0 if d > 8 else 10.0, seconds=6), decide(1, EC, "holds_shorter", accepted=False),
         ), (STAY, None),
     ),
@@ -260,14 +260,14 @@ TABLE = {
     "effort up by two in two sessions": (partial(course, FORTNIGHT, effort=lambda d: 3 if d > 2 else 5), (EC, "effort_up")),
     "effort up by two in one": (partial(course, range(13, 0, -1), effort=lambda d: 3 if d > 1 else 5), (STAY, None)),
     "effort twice up in one session": (
-        lambda: then(course(range(13, 0, -1), effort=lambda d: 3 if d > 1 else 5), say(1, "effort", 6)), (STAY, None),
+        lambda: with_events(course(range(13, 0, -1), effort=lambda d: 3 if d > 1 else 5), say(1, "effort", 6)), (STAY, None),
     ),
     "effort up to four": (partial(course, FORTNIGHT, effort=lambda d: 1 if d > 2 else 4), (ADV, None)),
     "effort that creeps up": (partial(course, range(24, 0, -1), effort=lambda d: 6 - (d - 1) // 7), (None, None)),
-    "in the way more, two weeks running": (lambda: then(course(WEEKS5), bother((29, 3), (22, 3), (8, 5), (1, 5))), (EC, "bother_up")),
-    "in the way more, once": (lambda: then(course(WEEKS5), bother((22, 3), (15, 3), (1, 6))), (ADV, None)),
+    "in the way more, two weeks running": (lambda: with_events(course(WEEKS5), bother((29, 3), (22, 3), (8, 5), (1, 5))), (EC, "bother_up")),
+    "in the way more, once": (lambda: with_events(course(WEEKS5), bother((22, 3), (15, 3), (1, 6))), (ADV, None)),
     "in the way more, five weeks ago": (
-        lambda: then(course(range(50, 0, -1)), bother((49, 3), (42, 3), (38, 6), (35, 6))), (ADV, None),
+        lambda: with_events(course(range(50, 0, -1)), bother((49, 3), (42, 3), (38, 6), (35, 6))), (ADV, None),
     ),
     "loud, effort down by two": (partial(loud, FORTNIGHT, effort=lambda d: 9 if d > 2 else 7), (CALL, "effort_down")),
     "loud, effort down by one": (partial(loud, FORTNIGHT, effort=lambda d: 9 if d > 2 else 8), (ADV, None)),
@@ -277,16 +277,16 @@ TABLE = {
     "half of a fortnight": (partial(course, range(13, 0, -2), "yyyn", since=14), (IN, "adherence_low")),
     "two thirds of a fortnight": (partial(course, [d for d in FORTNIGHT if d % 3], "yyyn"), (STAY, None)),
     "asked a week ago": (
-        lambda: then(course(range(13, 0, -2), "yyyn", since=14), decide(7, IN, "adherence_low", task=None)), (STAY, None),
+        lambda: with_events(course(range(13, 0, -2), "yyyn", since=14), decide(7, IN, "adherence_low", task=None)), (STAY, None),
     ),
     "too tired in five of ten": (
-        lambda: then(course(range(10, 0, -1), "yyyn"), *(say(d, "skipped", "tired") for d in range(5, 0, -1))), (IN, "too_tired"),
+        lambda: with_events(course(range(10, 0, -1), "yyyn"), *(say(d, "skipped", "tired") for d in range(5, 0, -1))), (IN, "too_tired"),
     ),
     "too tired in four of ten": (
-        lambda: then(course(range(10, 0, -1), "yyyn"), *(say(d, "skipped", "tired") for d in range(4, 0, -1))), (STAY, None),
+        lambda: with_events(course(range(10, 0, -1), "yyyn"), *(say(d, "skipped", "tired") for d in range(4, 0, -1))), (STAY, None),
     ),
     "too tired, asked about yesterday": (
-        lambda: then(
+        lambda: with_events(
             course(range(10, 0, -1), "yyyn"), *(say(d, "skipped", "tired") for d in range(9, 1, -1)),
             decide(2, IN, "too_tired", task=None),
         ), (STAY, None),
@@ -301,7 +301,7 @@ TABLE = {
     ),
     "a third not judged": (partial(course, (2, 1), "nnnn??", 8.0, prescribed=6), (EASE, None)),
     "noisy, asked about yesterday": (
-        lambda: then(course((5, 4, 3, 2), "??nn"), decide(1, IN, "much_not_judged")), (STAY, None),
+        lambda: with_events(course((5, 4, 3, 2), "??nn"), decide(1, IN, "much_not_judged")), (STAY, None),
     ),
     # Every stalled client is reported.
     "two weeks well done, effort never asked": (partial(course, FORTNIGHT, effort=None), (IN, "effort_not_asked")),
@@ -312,7 +312,7 @@ TABLE = {
     "at the hold goal": (partial(course, LAST3, held=24.0, seconds=20, task="hum_hold", goal_s=20.0), (STAY, "at_its_goal")),
     "a second under it": (partial(course, LAST3, held=24.0, seconds=18, task="hum_hold", goal_s=20.0), (ADV, None)),
     "stalled, asked about a week ago": (
-        lambda: then(course(FORTNIGHT, effort=5), decide(7, IN, "effort_too_high")), (STAY, "effort_too_high"),
+        lambda: with_events(course(FORTNIGHT, effort=5), decide(7, IN, "effort_too_high")), (STAY, "effort_too_high"),
     ),
     "two thirds for four weeks": (partial(course, MONTH, "yyn", prescribed=3), (IN, "stuck")),
     "two thirds for four weeks less a day": (partial(course, range(27, 0, -1), "yyn", prescribed=3), (STAY, "between")),
@@ -326,11 +326,11 @@ TABLE = {
     "before its week is over": (partial(taper, 3, 5, 33.0, range(5, 0, -1)), (STAY, "in_taper")),
     "after the seventh week": (partial(taper, 7, 8, 35.0, range(8, 0, -1)), ("maintain", "peak_kept")),
     "cannot, in the taper": (
-        lambda: then(taper(3, 5, 33.0, range(5, 0, -1)), *(lambda made, d=d: made.says(d, "skipped", "cant", task=2) for d in (2, 1))),
+        lambda: with_events(taper(3, 5, 33.0, range(5, 0, -1)), *(lambda made, d=d: made.says(d, "skipped", "cant", task=2) for d in (2, 1))),
         (STAY, "in_taper"),
     ),
     "strain twice in the taper": (
-        lambda: then(taper(3, 5, 33.0, range(5, 0, -1)), *(lambda made, d=d: made.says(d, "strain", {"said": True}, task=2) for d in (2, 1))),
+        lambda: with_events(taper(3, 5, 33.0, range(5, 0, -1)), *(lambda made, d=d: made.says(d, "strain", {"said": True}, task=2) for d in (2, 1))),
         (IN, "strain_said"),
     ),
     # Speech.

@@ -30,13 +30,13 @@ from tests.core.sounds import RATE, held, silence, tone
 LEAD, TAIL = Silence(1.0), Silence(1.0)
 
 
-def measured(*parts, task=None, room=None, seed=3, **asked):
+def measure_parts(*parts, task=None, room=None, seed=3, **asked):
     clip = render((LEAD, *parts, TAIL), room=room, rate_hz=RATE * 2, seed=seed)
     return analyse(clip.samples, clip.rate_hz, task=task, **asked), clip
 
 
 def the_hold(*parts, **asked):
-    analysis, clip = measured(*parts, **asked)
+    analysis, clip = measure_parts(*parts, **asked)
     assert len(analysis.holds) == 1, analysis.holds
     return analysis.holds[0], clip.truth
 
@@ -112,8 +112,8 @@ def test_a_hiss_needs_a_rate_that_carries_it():
 
 
 def test_a_hiss_is_no_voice_and_a_voice_no_hiss():
-    assert measured(Hiss(4.0), task=TakeKind.HOLD)[0].holds == ()
-    assert measured(VoicedPart(4.0, 200.0), task=TakeKind.HISS)[0].holds == ()
+    assert measure_parts(Hiss(4.0), task=TakeKind.HOLD)[0].holds == ()
+    assert measure_parts(VoicedPart(4.0, 200.0), task=TakeKind.HISS)[0].holds == ()
 
 
 # --- s to z ---
@@ -121,7 +121,9 @@ def test_a_hiss_is_no_voice_and_a_voice_no_hiss():
 
 @pytest.mark.parametrize("gap", [0.0, 0.2, 0.5])
 def test_the_join_of_s_and_z(gap):
-    analysis, _ = measured(Hiss(4.0), Silence(gap), VoicedPart(3.0, 140.0), task=TakeKind.S_TO_Z)
+    analysis, _ = measure_parts(
+        Hiss(4.0), Silence(gap), VoicedPart(3.0, 140.0), task=TakeKind.S_TO_Z
+    )
     pair = analysis.s_to_z
     assert pair.s_duration_s == pytest.approx(4.0, abs=0.1)
     assert pair.z_duration_s == pytest.approx(3.0, abs=0.1)
@@ -134,14 +136,14 @@ def test_the_join_of_s_and_z(gap):
 @pytest.mark.parametrize("gap", [0.0, 0.3])
 def test_the_z_has_its_note_and_its_onset(attack_s, gap):
     buzz = VoicedPart(3.0, 147.0, attack_s=attack_s)
-    pair = measured(Hiss(4.0), Silence(gap), buzz, task=TakeKind.S_TO_Z)[0].s_to_z
+    pair = measure_parts(Hiss(4.0), Silence(gap), buzz, task=TakeKind.S_TO_Z)[0].s_to_z
     assert pair.z_hz == pytest.approx(147.0, rel=0.005)
     assert pair.z_onset_rise_ms == pytest.approx(800 * attack_s, rel=0.3, abs=12)
 
 
 def test_one_without_the_other_is_no_pair():
-    assert measured(Hiss(4.0), task=TakeKind.S_TO_Z)[0].s_to_z is None
-    assert measured(VoicedPart(4.0, 140.0), task=TakeKind.S_TO_Z)[0].s_to_z is None
+    assert measure_parts(Hiss(4.0), task=TakeKind.S_TO_Z)[0].s_to_z is None
+    assert measure_parts(VoicedPart(4.0, 140.0), task=TakeKind.S_TO_Z)[0].s_to_z is None
 
 
 # --- glides ---
@@ -149,7 +151,9 @@ def test_one_without_the_other_is_no_pair():
 
 def glide(*points):
     seconds = points[-1][0]
-    analysis, _ = measured(VoicedPart(seconds, tuple(points), jitter_cents=2), task=TakeKind.GLIDE)
+    analysis, _ = measure_parts(
+        VoicedPart(seconds, tuple(points), jitter_cents=2), task=TakeKind.GLIDE
+    )
     return analysis.glide
 
 
@@ -180,7 +184,7 @@ def test_a_high_glide_keeps_its_octave():
     second."""
     points = ((0.0, 236.0), (2.5, 594.0), (5.0, 236.0))
     voice = VoicedPart(5.0, points, vowel="ee", cycle_jitter=0.005, breathiness_db=-28.0)
-    found = measured(voice, task=TakeKind.GLIDE)[0].glide
+    found = measure_parts(voice, task=TakeKind.GLIDE)[0].glide
     assert found.jumps == ()
     assert 1200 * abs(np.log2(found.high_hz / 594)) < 50
 
@@ -211,7 +215,7 @@ def test_a_flip_is_a_jump_with_its_note_and_direction():
 
 def test_a_break_in_a_glide_is_told_from_a_jump():
     voice = VoicedPart(4.0, ((0.0, 150.0), (4.0, 300.0)), breaks=((2.0, 0.15),), jitter_cents=2)
-    found = measured(voice, task=TakeKind.GLIDE)[0].glide
+    found = measure_parts(voice, task=TakeKind.GLIDE)[0].glide
     assert len(found.breaks) == 1
     assert found.jumps == ()
 
@@ -221,7 +225,7 @@ def test_a_break_in_a_glide_is_told_from_a_jump():
 
 def test_spoken_lines_by_breath_group():
     parts = (Talk(2.0, 140.0), Silence(0.8), Talk(3.0, 140.0), Silence(0.9), Talk(2.5, 140.0))
-    speech = measured(*parts, task=TakeKind.SPEECH)[0].speech
+    speech = measure_parts(*parts, task=TakeKind.SPEECH)[0].speech
     assert len(speech.groups) in (3, 4)  # The synthetic talker may pause at any time.
     assert speech.groups[0].start_s == pytest.approx(1.0, abs=0.15)
     assert any(pause.start_s == pytest.approx(3.0, abs=0.2) for pause in speech.pauses)
@@ -232,7 +236,7 @@ def test_spoken_lines_by_breath_group():
 
 
 def test_nobody_speaking_is_no_speech():
-    assert measured(Silence(2.0), task=TakeKind.SPEECH)[0].speech is None
+    assert measure_parts(Silence(2.0), task=TakeKind.SPEECH)[0].speech is None
 
 
 # --- onset, end, cepstrum, shape ---
@@ -305,7 +309,7 @@ def test_only_the_hold_counts(parts, seed):
 @pytest.mark.parametrize("seed", range(5))
 @pytest.mark.parametrize("pitch", [110.0, 210.0])
 def test_talk_alone_is_no_hold(seed, pitch):
-    assert measured(Talk(6.0, pitch), seed=seed)[0].holds == ()
+    assert measure_parts(Talk(6.0, pitch), seed=seed)[0].holds == ()
 
 
 def test_a_tone_that_the_application_tells_of_is_never_measured():

@@ -46,7 +46,7 @@ def test_a_note_off_the_keyboard_is_refused(text):
 
 def test_transposing_keeps_intervals():
     low, high = Note.named("C3"), Note.named("G3")
-    assert high.transposed(-3).midi - low.transposed(-3).midi == high.midi - low.midi
+    assert high.transpose(-3).midi - low.transpose(-3).midi == high.midi - low.midi
 
 
 def test_cents_by_hand():

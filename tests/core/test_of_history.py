@@ -137,14 +137,14 @@ def test_a_stop_of_a_session_with_another_task_alone_does_not_count():
 
 
 def test_answers_are_of_their_task_and_kind():
-    said = (
+    proposed_steps = (
         report(3, "strain", {"said": True}), report(2, "strain", {"said": False}),
         report(2, "skipped", "cant"), report(15, "skipped", "cant"), report(1, "skipped", "tired"),
         report(4, "felt", "yes"), report(5, "bother", 6, task=None), report(1, "effort", 4),
     )  # fmt: skip
-    found = case(reports=said)
+    found = case(reports=proposed_steps)
     assert found.strained_on == (day(3),)
-    assert found.cannot == (str(said[2].key),)
+    assert found.cannot == (str(proposed_steps[2].key),)
     assert [each.answer for each in found.felt] == ["yes"]
     assert [each.value for each in found.bothers] == [6.0]
     assert [each.value for each in found.efforts] == [4.0]
@@ -217,7 +217,7 @@ def test_the_taper_speaks_for_every_task_of_its_programme():
 # The proposals.
 
 
-def said(**parts):
+def proposed_steps(**parts):
     made = history(**{**practised(), **parts})
     return [
         (each.about, each.proposal.step.value, each.proposal.reason.value)
@@ -227,21 +227,21 @@ def said(**parts):
 
 def test_what_holds_for_every_task_is_said_once():
     tasks = [prescribed_item(), prescribed_item(9, "hum_hold", item_id="b")]
-    absent = said(versions=(version(tasks=tasks),), sessions=(session(6),), trials=())
+    absent = proposed_steps(versions=(version(tasks=tasks),), sessions=(session(6),), trials=())
     assert absent == [(ProposalSubject.WHOLE, "check_in", "days_missed")]
 
 
 def test_a_flag_speaks_with_and_without_a_programme():
     flag = [(ProposalSubject.WHOLE, "stop_and_refer", "red_flag_open")]
-    assert said(stops=(stop(1),)) == flag
+    assert proposed_steps(stops=(stop(1),)) == flag
     assert proposals(history(stops=(stop(1),)), Settings(), today=TODAY)[0].prescribed_item is None
-    assert said(versions=(), stops=(stop(1),)) == flag
-    assert said(versions=()) == []
+    assert proposed_steps(versions=(), stops=(stop(1),)) == flag
+    assert proposed_steps(versions=()) == []
     # A session that the client only ended early allows an advance.
     ended = replace(stop(1, flags=("new_pain",), pauses=False), tier="end_session")
-    assert said(stops=(ended,))[0][1] == "advance"
+    assert proposed_steps(stops=(ended,))[0][1] == "advance"
     asked = Screening(at(3), ("neck_lump",), ("neck_lump",))
-    assert said(screens=(asked,)) == flag
+    assert proposed_steps(screens=(asked,)) == flag
 
 
 def test_several_notes_move_as_one_and_the_note_that_speaks_is_named():
@@ -253,7 +253,7 @@ def test_several_notes_move_as_one_and_the_note_that_speaks_is_named():
     made = history(**{**practised(), "versions": (version(tasks=tasks),), "trials": trials})
     (found,) = proposals(made, Settings(), today=TODAY)
     assert (found.proposal.step.value, found.prescribed_item.note_midi) == ("ease", 55)
-    assert found.to.label == "7 s"
+    assert found.next_rung.label == "7 s"
 
 
 def test_the_look_back_changes_no_answer():
@@ -302,7 +302,7 @@ def test_every_task_has_its_say_and_of_one_need_in_the_order_of_the_programme():
         (7, "advance"), (9, "ease"), (10, "advance"),
     ]  # fmt: skip
     assert all(each.about is ProposalSubject.TASK for each in made)
-    assert (made[1].to.before, made[1].to.label) == ("8 s", "7 s")
+    assert (made[1].next_rung.before, made[1].next_rung.label) == ("8 s", "7 s")
 
 
 def test_the_block_speaks_once_and_as_the_block():

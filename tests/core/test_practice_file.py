@@ -43,7 +43,7 @@ def test_a_file_with_the_names_of_version_2_is_read():
     assert file.read_practice_file(json.dumps(old).encode()) == now
 
 
-def practised(days, outcome="met", held_s=9.0):
+def practice_rows(days, outcome="met", held_s=9.0):
     sessions, trials = [], []
     for back in days:
         at = NOW - timedelta(days=back)
@@ -67,7 +67,7 @@ def efforts(sessions):
 
 
 def practice(days=range(14, 0, -1), **more):
-    sessions, trials = practised(days, **more)
+    sessions, trials = practice_rows(days, **more)
     task = file.TaskRecord(7, "straw_hold", "hold", "oo", 53, 8.0, "total", 4, "a")
     version = file.VersionRecord(1, SINCE, SINCE.date(), "", False, programme(), [task])
     return file.PracticeFile(

@@ -25,7 +25,7 @@ DOSE = {
 }  # fmt: skip
 
 
-def whole():
+def whole_document():
     """Return a document with every kind of object: a taper, another programme, settings of an
     item."""
     made = empty_document(MONDAY)
@@ -49,14 +49,14 @@ def names(value):
 
 
 def test_a_file_is_read_back_as_the_document_it_was_made_of():
-    document = whole()
+    document = whole_document()
     sent = programme_file(document)
     assert document_from_file(sent) == document
     assert clean_document(document_from_file(sent), tasks=TASKS)[1] == []
 
 
 def test_a_file_has_the_names_of_version_2_everywhere_and_fits_its_schema():
-    sent = programme_file(whole())
+    sent = programme_file(whole_document())
     assert sent["version"] == 2
     old = {"or", "meant", "strand", "sip", "off", "sort", "beside", "overrules", "a_day", "words"}
     assert names(sent) & old == set()
@@ -68,13 +68,13 @@ def test_a_file_has_the_names_of_version_2_everywhere_and_fits_its_schema():
 
 
 def test_a_file_of_version_1_is_read_as_it_is():
-    document = whole()
+    document = whole_document()
     assert document_from_file(document) is document
 
 
 def test_an_item_of_either_version_is_read():
-    stored = whole()["items"][0]
-    assert item_from_file(programme_file(whole())["items"][0]) == stored
+    stored = whole_document()["items"][0]
+    assert item_from_file(programme_file(whole_document())["items"][0]) == stored
     assert item_from_file(stored) == stored
 
 

@@ -34,7 +34,7 @@ TASKS = {**shipped_tasks(), OWN_SHOUT.code: OWN_SHOUT}
 F3, E3, G3, C4, E4, A4 = 53, 52, 55, 60, 64, 69
 
 
-def it(code, **more):
+def item_with(code, **more):
     """Return an item with its defaults and these changes; unknown names are settings."""
     fields = {
         "sets",
@@ -104,7 +104,7 @@ def found(document, who=None, *, week_ago=None):
     return [each for _, each in check_all([(strand.id, plan) for strand, plan in plans], person)]
 
 
-STRONG = it("strong_ah", floor=6, ceiling=16)
+STRONG = item_with("strong_ah", floor=6, ceiling=16)
 SURGERY = on_record(Caution.VOCAL_FOLD_SURGERY, **MEASURED)
 SURGERY_UNMEASURED = on_record(Caution.VOCAL_FOLD_SURGERY)
 LUNG = on_record(Caution.LUNG_DISEASE, best={"hold": 8.0, "hiss": 8.0})
@@ -116,75 +116,75 @@ LOUD_AFTER = {"school": "loud"}
 DANGEROUS = {
     # Strong voice where pressure must not rise.
     "a strong vowel with an aneurysm": (programme(STRONG), on_record(Caution.PRESSURE_ACUTE), Caution.PRESSURE_ACUTE),
-    "strong counting after a stroke": (programme(it("count_sixteen")), on_record(Caution.PRESSURE_ACUTE), Caution.PRESSURE_ACUTE),
-    "loud reading with a hernia": (programme(it("read_aloud")), on_record(Caution.PRESSURE_ACUTE), Caution.PRESSURE_ACUTE),
-    "a conversation across the room after eye surgery": (programme(it("conversation")), on_record(Caution.PRESSURE_ACUTE), Caution.PRESSURE_ACUTE),
-    "a mission to call across a room": (programme(it("carry_over")), on_record(Caution.PRESSURE_ACUTE), Caution.PRESSURE_ACUTE),
-    "a hum with a floor over comfortable": (programme(it("hum_hold", floor=6, ceiling=12)), on_record(Caution.PRESSURE_ACUTE), Caution.PRESSURE_ACUTE),
-    "an own task at an effort of nine": (programme(it("own_hail")), on_record(Caution.PRESSURE_ACUTE), Caution.PRESSURE_ACUTE),
+    "strong counting after a stroke": (programme(item_with("count_sixteen")), on_record(Caution.PRESSURE_ACUTE), Caution.PRESSURE_ACUTE),
+    "loud reading with a hernia": (programme(item_with("read_aloud")), on_record(Caution.PRESSURE_ACUTE), Caution.PRESSURE_ACUTE),
+    "a conversation across the room after eye surgery": (programme(item_with("conversation")), on_record(Caution.PRESSURE_ACUTE), Caution.PRESSURE_ACUTE),
+    "a mission to call across a room": (programme(item_with("carry_over")), on_record(Caution.PRESSURE_ACUTE), Caution.PRESSURE_ACUTE),
+    "a hum with a floor over comfortable": (programme(item_with("hum_hold", floor=6, ceiling=12)), on_record(Caution.PRESSURE_ACUTE), Caution.PRESSURE_ACUTE),
+    "an own task at an effort of nine": (programme(item_with("own_hail")), on_record(Caution.PRESSURE_ACUTE), Caution.PRESSURE_ACUTE),
     "a strong vowel with high blood pressure that nobody allowed": (programme(STRONG), on_record(Caution.PRESSURE), Caution.PRESSURE),
-    "strong phrases in pregnancy": (programme(it("functional_phrases")), on_record(Caution.PREGNANCY), Caution.PREGNANCY),
-    "vigorous bubbles with a pneumothorax": (programme(it("straw_water", bubbles="vigorous")), on_record(Caution.PRESSURE_ACUTE), Caution.PRESSURE_ACUTE),
-    "a straw seven centimetres deep": (programme(it("straw_water", depth_cm=7)), on_record(Caution.PRESSURE_ACUTE), Caution.PRESSURE_ACUTE),
-    "a breath held by a pause": (programme(it("hum_hold", pause_s=4)), on_record(Caution.PRESSURE_ACUTE), Caution.PRESSURE_ACUTE),
-    "all the air but two seconds, with glaucoma": (programme(it("hum_hold", seconds=13)), on_record(Caution.PRESSURE, best={"hold": 15.0}), Caution.PRESSURE),
+    "strong phrases in pregnancy": (programme(item_with("functional_phrases")), on_record(Caution.PREGNANCY), Caution.PREGNANCY),
+    "vigorous bubbles with a pneumothorax": (programme(item_with("straw_water", bubbles="vigorous")), on_record(Caution.PRESSURE_ACUTE), Caution.PRESSURE_ACUTE),
+    "a straw seven centimetres deep": (programme(item_with("straw_water", depth_cm=7)), on_record(Caution.PRESSURE_ACUTE), Caution.PRESSURE_ACUTE),
+    "a breath held by a pause": (programme(item_with("hum_hold", pause_s=4)), on_record(Caution.PRESSURE_ACUTE), Caution.PRESSURE_ACUTE),
+    "all the air but two seconds, with glaucoma": (programme(item_with("hum_hold", seconds=13)), on_record(Caution.PRESSURE, best={"hold": 15.0}), Caution.PRESSURE),
     # Healing vocal folds.
-    "strong chains after surgery": (programme(it("nasal_chain")), SURGERY, Caution.VOCAL_FOLD_SURGERY),
-    "a mission for the day after surgery": (programme(it("carry_over")), SURGERY, Caution.VOCAL_FOLD_SURGERY),
-    "firm onsets after an injection": (programme(it("light_onsets")), SURGERY, Caution.VOCAL_FOLD_SURGERY),
-    "a swell after surgery": (programme(it("swell_fade", seconds=4, notes=[F3])), SURGERY, Caution.VOCAL_FOLD_SURGERY),
-    "a hold of two thirds of best after surgery": (programme(it("hum_hold", seconds=10, notes=[F3])), SURGERY, Caution.VOCAL_FOLD_SURGERY),
-    "a hold of eight seconds, best unknown": (programme(it("oo_buzz")), SURGERY_UNMEASURED, Caution.VOCAL_FOLD_SURGERY),
-    "five rising notes, range unknown": (programme(it("block_power", seconds=4, notes=[48, 50, 52, 53, 55])), SURGERY_UNMEASURED, Caution.VOCAL_FOLD_SURGERY),
-    "one high note, range unknown": (programme(it("hum_hold", seconds=4, notes=[C4])), SURGERY_UNMEASURED, Caution.VOCAL_FOLD_SURGERY),
-    "a note above the comfortable range": (programme(it("hum_hold", seconds=4, notes=[E4])), SURGERY, Caution.VOCAL_FOLD_SURGERY),
-    "a scale that climbs out of the range": (programme(it("five_five_nine", notes=[F3])), SURGERY, Caution.VOCAL_FOLD_SURGERY),
-    "a siren with no ends": (programme(it("sirens")), SURGERY_UNMEASURED, Caution.VOCAL_FOLD_SURGERY),
+    "strong chains after surgery": (programme(item_with("nasal_chain")), SURGERY, Caution.VOCAL_FOLD_SURGERY),
+    "a mission for the day after surgery": (programme(item_with("carry_over")), SURGERY, Caution.VOCAL_FOLD_SURGERY),
+    "firm onsets after an injection": (programme(item_with("light_onsets")), SURGERY, Caution.VOCAL_FOLD_SURGERY),
+    "a swell after surgery": (programme(item_with("swell_fade", seconds=4, notes=[F3])), SURGERY, Caution.VOCAL_FOLD_SURGERY),
+    "a hold of two thirds of best after surgery": (programme(item_with("hum_hold", seconds=10, notes=[F3])), SURGERY, Caution.VOCAL_FOLD_SURGERY),
+    "a hold of eight seconds, best unknown": (programme(item_with("oo_buzz")), SURGERY_UNMEASURED, Caution.VOCAL_FOLD_SURGERY),
+    "five rising notes, range unknown": (programme(item_with("block_power", seconds=4, notes=[48, 50, 52, 53, 55])), SURGERY_UNMEASURED, Caution.VOCAL_FOLD_SURGERY),
+    "one high note, range unknown": (programme(item_with("hum_hold", seconds=4, notes=[C4])), SURGERY_UNMEASURED, Caution.VOCAL_FOLD_SURGERY),
+    "a note above the comfortable range": (programme(item_with("hum_hold", seconds=4, notes=[E4])), SURGERY, Caution.VOCAL_FOLD_SURGERY),
+    "a scale that climbs out of the range": (programme(item_with("five_five_nine", notes=[F3])), SURGERY, Caution.VOCAL_FOLD_SURGERY),
+    "a siren with no ends": (programme(item_with("sirens")), SURGERY_UNMEASURED, Caution.VOCAL_FOLD_SURGERY),
     # Lungs.
-    "panting with lung disease": (programme(it("panting")), LUNG, Caution.LUNG_DISEASE),
-    "a hiss of sixty seconds on eight": (programme(it("steady_hiss", seconds=60)), LUNG, "over_lung_share"),
-    "a straw hold of ninety per cent": (programme(it("straw_hold", seconds=7.2)), LUNG, "over_lung_share"),
-    "a hum of eight seconds, best unknown": (programme(it("hum_hold")), on_record(Caution.LUNG_DISEASE), "lung_best_unknown"),
-    "a hiss of fifteen seconds, best unknown": (programme(it("steady_hiss")), on_record(Caution.LUNG_DISEASE), "lung_best_unknown"),
-    "rising hisses to thirty seconds": (programme(it("steady_hiss", row=[15, 20, 30])), LUNG, "over_lung_share"),
-    "counts out for nine seconds, best of ten": (programme(it("ten_fifteen")), on_record(Caution.LUNG_DISEASE, best={"hiss": 10.0}), Caution.LUNG_DISEASE),
-    "a quiet breath hold with asthma": (programme(it("quiet_hold")), LUNG, Caution.LUNG_DISEASE),
-    "an own breath hold between counts": (programme(it("slow_counts", held=4)), LUNG, Caution.LUNG_DISEASE),
+    "panting with lung disease": (programme(item_with("panting")), LUNG, Caution.LUNG_DISEASE),
+    "a hiss of sixty seconds on eight": (programme(item_with("steady_hiss", seconds=60)), LUNG, "over_lung_share"),
+    "a straw hold of ninety per cent": (programme(item_with("straw_hold", seconds=7.2)), LUNG, "over_lung_share"),
+    "a hum of eight seconds, best unknown": (programme(item_with("hum_hold")), on_record(Caution.LUNG_DISEASE), "lung_best_unknown"),
+    "a hiss of fifteen seconds, best unknown": (programme(item_with("steady_hiss")), on_record(Caution.LUNG_DISEASE), "lung_best_unknown"),
+    "rising hisses to thirty seconds": (programme(item_with("steady_hiss", row=[15, 20, 30])), LUNG, "over_lung_share"),
+    "counts out for nine seconds, best of ten": (programme(item_with("ten_fifteen")), on_record(Caution.LUNG_DISEASE, best={"hiss": 10.0}), Caution.LUNG_DISEASE),
+    "a quiet breath hold with asthma": (programme(item_with("quiet_hold")), LUNG, Caution.LUNG_DISEASE),
+    "an own breath hold between counts": (programme(item_with("slow_counts", held=4)), LUNG, Caution.LUNG_DISEASE),
     # Any client.
-    "a hiss of sixty seconds on a best of eighteen": (programme(it("steady_hiss", seconds=60)), Who(**MEASURED), "over_best"),
-    "a hold of half as much again": (programme(it("hum_hold", seconds=23)), Who(**MEASURED), "over_best"),
-    "thirty breaths a minute for a minute": (programme(it("slow_counts", breath_in=2, breath_out=2, tempo=120, cycles=30)), Who(**MEASURED), "breath_too_fast"),
-    "a breath held for forty-five seconds": (programme(it("quiet_hold", held_s=45)), Who(**MEASURED), "breath_hold_too_long"),
+    "a hiss of sixty seconds on a best of eighteen": (programme(item_with("steady_hiss", seconds=60)), Who(**MEASURED), "over_best"),
+    "a hold of half as much again": (programme(item_with("hum_hold", seconds=23)), Who(**MEASURED), "over_best"),
+    "thirty breaths a minute for a minute": (programme(item_with("slow_counts", breath_in=2, breath_out=2, tempo=120, cycles=30)), Who(**MEASURED), "breath_too_fast"),
+    "a breath held for forty-five seconds": (programme(item_with("quiet_hold", held_s=45)), Who(**MEASURED), "breath_hold_too_long"),
     "strong work before an event": (programme(STRONG, **EVENT), Who(**MEASURED), "event_full_effort"),
-    "a maximal hold before an event": (programme(it("hum_hold", seconds=14), **EVENT), Who(**MEASURED), "event_full_effort"),
-    "a floor with no ceiling": (programme(it("strong_oh", floor=10)), Who(**MEASURED), "floor_without_ceiling"),
-    "a ceiling thirty decibels up": (programme(it("strong_oh", ceiling=30)), Who(**MEASURED), "ceiling_too_high"),
-    "strong voice with nothing before it": (programme(STRONG, it("descending_hum")), Who(**MEASURED), "loud_without_warming"),
-    "a note nobody has heard the client hold": (programme(it("hum_hold", notes=[A4])), Who(**MEASURED), "outside_held_range"),
-    "an hour of sirens": (programme(*(it("straw_circles", id=f"i{n}", minutes=4.5, notes=[50, 57]) for n in range(12))), Who(**MEASURED), "session_over_cap"),
-    "a third of the day's voice a session": (programme(it("read_aloud", minutes=8), dose={"a_day": 3}), Who(**MEASURED), "too_much_voice_a_day"),
+    "a maximal hold before an event": (programme(item_with("hum_hold", seconds=14), **EVENT), Who(**MEASURED), "event_full_effort"),
+    "a floor with no ceiling": (programme(item_with("strong_oh", floor=10)), Who(**MEASURED), "floor_without_ceiling"),
+    "a ceiling thirty decibels up": (programme(item_with("strong_oh", ceiling=30)), Who(**MEASURED), "ceiling_too_high"),
+    "strong voice with nothing before it": (programme(STRONG, item_with("descending_hum")), Who(**MEASURED), "loud_without_warming"),
+    "a note nobody has heard the client hold": (programme(item_with("hum_hold", notes=[A4])), Who(**MEASURED), "outside_held_range"),
+    "an hour of sirens": (programme(*(item_with("straw_circles", id=f"i{n}", minutes=4.5, notes=[50, 57]) for n in range(12))), Who(**MEASURED), "session_over_cap"),
+    "a third of the day's voice a session": (programme(item_with("read_aloud", minutes=8), dose={"a_day": 3}), Who(**MEASURED), "too_much_voice_a_day"),
     # Lying down, water, falls, latex, glass.
-    "lying flat with aspiration": (programme(it("lying_book")), on_record(Caution.ASPIRATION), Caution.ASPIRATION),
-    "counts lying with a book, and aspiration": (programme(it("slow_counts", posture="lying with book")), on_record(Caution.ASPIRATION), Caution.ASPIRATION),
-    "a straw in water with aspiration": (programme(it("straw_water")), on_record(Caution.ASPIRATION), Caution.ASPIRATION),
-    "breath in through a straw with aspiration": (programme(it("hum_hold", breath_in_by="straw")), on_record(Caution.ASPIRATION), Caution.ASPIRATION),
-    "lying flat with reflux": (programme(it("lying_book")), on_record(Caution.REFLUX), Caution.REFLUX),
-    "lying flat late in pregnancy": (programme(it("lying_book")), on_record(Caution.LYING), Caution.LYING),
-    "a glass tube with tremor": (programme(it("tube_water")), on_record(Caution.TREMOR), Caution.TREMOR),
-    "a latex balloon": (programme(it("balloon")), on_record(Caution.LATEX), Caution.LATEX),
+    "lying flat with aspiration": (programme(item_with("lying_book")), on_record(Caution.ASPIRATION), Caution.ASPIRATION),
+    "counts lying with a book, and aspiration": (programme(item_with("slow_counts", posture="lying with book")), on_record(Caution.ASPIRATION), Caution.ASPIRATION),
+    "a straw in water with aspiration": (programme(item_with("straw_water")), on_record(Caution.ASPIRATION), Caution.ASPIRATION),
+    "breath in through a straw with aspiration": (programme(item_with("hum_hold", breath_in_by="straw")), on_record(Caution.ASPIRATION), Caution.ASPIRATION),
+    "lying flat with reflux": (programme(item_with("lying_book")), on_record(Caution.REFLUX), Caution.REFLUX),
+    "lying flat late in pregnancy": (programme(item_with("lying_book")), on_record(Caution.LYING), Caution.LYING),
+    "a glass tube with tremor": (programme(item_with("tube_water")), on_record(Caution.TREMOR), Caution.TREMOR),
+    "a latex balloon": (programme(item_with("balloon")), on_record(Caution.LATEX), Caution.LATEX),
     # Neck, jaw, blood, belly, breath.
     "a wide strong vowel with a jaw disorder": (programme(STRONG), on_record(Caution.JAW_DISORDER), Caution.JAW_DISORDER),
-    "neck kneading after thyroid surgery": (programme(it("shoulder_circles")), on_record(Caution.NECK_SURGERY), Caution.NECK_SURGERY),
-    "strong phrases on blood thinners": (programme(it("functional_phrases")), on_record(Caution.BLOOD_THINNERS), Caution.BLOOD_THINNERS),
-    "a hard blow with a weak pelvic floor": (programme(it("sh_four")), on_record(Caution.ABDOMINAL), Caution.ABDOMINAL),
-    "fast counts with panic attacks": (programme(it("slow_counts", breath_in=2, breath_out=2, tempo=120, cycles=10)), on_record(Caution.BREATHING_ATTACKS), Caution.BREATHING_ATTACKS),
-    "any voice task with a tracheostomy": (programme(it("hum_hold")), on_record(Caution.AIRWAY), Caution.AIRWAY),
-    "a long hiss with fainting": (programme(it("steady_hiss")), on_record(Caution.FAINTING), Caution.FAINTING),
+    "neck kneading after thyroid surgery": (programme(item_with("shoulder_circles")), on_record(Caution.NECK_SURGERY), Caution.NECK_SURGERY),
+    "strong phrases on blood thinners": (programme(item_with("functional_phrases")), on_record(Caution.BLOOD_THINNERS), Caution.BLOOD_THINNERS),
+    "a hard blow with a weak pelvic floor": (programme(item_with("sh_four")), on_record(Caution.ABDOMINAL), Caution.ABDOMINAL),
+    "fast counts with panic attacks": (programme(item_with("slow_counts", breath_in=2, breath_out=2, tempo=120, cycles=10)), on_record(Caution.BREATHING_ATTACKS), Caution.BREATHING_ATTACKS),
+    "any voice task with a tracheostomy": (programme(item_with("hum_hold")), on_record(Caution.AIRWAY), Caution.AIRWAY),
+    "a long hiss with fainting": (programme(item_with("steady_hiss")), on_record(Caution.FAINTING), Caution.FAINTING),
     # A child.
     "a strong vowel with no low ceiling for a child": (programme(STRONG), CHILD, Caution.CHILD),
-    "a child's breath held for twelve seconds": (programme(it("quiet_hold", held_s=12)), CHILD, Caution.CHILD),
-    "a quarter of an hour for a child": (programme(*(it("hum_hold", id=f"h{n}", seconds=10, reps=8) for n in range(6))), CHILD, "session_over_cap"),
-    "a child and nobody grown-up": (programme(it("hum_hold")), on_record(Caution.CHILD), "no_grown_up"),
+    "a child's breath held for twelve seconds": (programme(item_with("quiet_hold", held_s=12)), CHILD, Caution.CHILD),
+    "a quarter of an hour for a child": (programme(*(item_with("hum_hold", id=f"h{n}", seconds=10, reps=8) for n in range(6))), CHILD, "session_over_cap"),
+    "a child and nobody grown-up": (programme(item_with("hum_hold")), on_record(Caution.CHILD), "no_grown_up"),
 }  # fmt: skip
 
 
@@ -201,10 +201,10 @@ def test_there_are_sixty_of_them():
 
 
 WEEKS = {
-    "a straw from 2 to 7 cm deep": (it("straw_water", depth_cm=2), it("straw_water", depth_cm=7), "pressure_step_too_large"),
-    "a straw from 6 to 3 mm wide": (it("siren_on_straw"), it("siren_on_straw", bore_mm=3, length_cm=12), "pressure_step_too_large"),
-    "loud reading from one to ten minutes": (it("read_aloud", minutes=1), it("read_aloud", minutes=10), "loud_step_too_large"),
-    "twice the strong vowels": (it("strong_ah", reps=4, seconds=20), it("strong_ah", reps=8, seconds=20), "loud_step_too_large"),
+    "a straw from 2 to 7 cm deep": (item_with("straw_water", depth_cm=2), item_with("straw_water", depth_cm=7), "pressure_step_too_large"),
+    "a straw from 6 to 3 mm wide": (item_with("siren_on_straw"), item_with("siren_on_straw", bore_mm=3, length_cm=12), "pressure_step_too_large"),
+    "loud reading from one to ten minutes": (item_with("read_aloud", minutes=1), item_with("read_aloud", minutes=10), "loud_step_too_large"),
+    "twice the strong vowels": (item_with("strong_ah", reps=4, seconds=20), item_with("strong_ah", reps=8, seconds=20), "loud_step_too_large"),
 }  # fmt: skip
 
 
@@ -218,8 +218,8 @@ def test_a_load_that_grows_too_fast_within_a_week_is_noticed(case):
 @pytest.mark.parametrize(
     ("before", "now"),
     [
-        (it("straw_water", depth_cm=2), it("straw_water", depth_cm=3)),
-        (it("read_aloud", minutes=1), it("read_aloud", minutes=1.5)),
+        (item_with("straw_water", depth_cm=2), item_with("straw_water", depth_cm=3)),
+        (item_with("read_aloud", minutes=1), item_with("read_aloud", minutes=1.5)),
     ],
 )
 def test_the_smallest_step_is_never_too_fast(before, now):
@@ -235,35 +235,35 @@ def test_a_say_so_leaves_a_warning_that_still_speaks():
 
 
 TALL, STRAW, HUM, QUIET = (
-    it("sit_tall"),
-    it("straw_hold", notes=[F3]),
-    it("descending_hum", notes=[57, 50]),
-    it("quiet_minute"),
+    item_with("sit_tall"),
+    item_with("straw_hold", notes=[F3]),
+    item_with("descending_hum", notes=[57, 50]),
+    item_with("quiet_minute"),
 )
-POWER = it("block_power", seconds=12, notes=[48, 50, 52, 53, 55], ceiling=3)
-PHRASES = it("functional_phrases", floor=4, ceiling=14)
-READING = it("read_aloud", floor=4, ceiling=14)
+POWER = item_with("block_power", seconds=12, notes=[48, 50, 52, 53, 55], ceiling=3)
+PHRASES = item_with("functional_phrases", floor=4, ceiling=14)
+READING = item_with("read_aloud", floor=4, ceiling=14)
 USUAL = {
-    "the block alone": programme(TALL, STRAW, it("block_warm_up", notes=[F3]), it("block_stretch", notes=[45, 60]), it("block_contract", notes=[60, 45]), POWER, QUIET),
-    "the block with release": programme(it("jaw_circles"), it("neck_side"), STRAW, it("block_warm_up", notes=[F3]), POWER, QUIET),
-    "the block once daily": programme(TALL, it("hum_hold", notes=[F3]), it("block_warm_up", notes=[F3]), POWER, dose={"a_day": 1}),
-    "power notes only": programme(TALL, it("straw_hold", notes=[F3], reps=5), POWER),
-    "straws and hums": programme(TALL, STRAW, it("straw_glide_up", notes=[48, 57]), it("straw_glide_down", notes=[57, 48]), it("straw_circles", notes=[50, 57]), HUM),
-    "a straw in water": programme(TALL, it("straw_water", notes=[F3], reps=5), it("straw_water", id="second", notes=[G3], reps=5), HUM),
-    "deep water for a paretic fold": programme(TALL, it("straw_water", depth_cm=4, notes=[F3], reps=8), it("lip_trill_hold", notes=[F3], reps=8), HUM),
-    "trills": programme(it("lips_stretch"), it("lip_trill_hold", notes=[F3]), it("lip_trill_glide", notes=[48, 57]), it("tongue_trill_hold", notes=[F3]), it("hum_mee", notes=[F3]), HUM),
-    "the loud hour of the day": programme(TALL, STRAW, it("nasal_chain", floor=4, ceiling=14), it("strong_ah", floor=5, ceiling=15, reps=8), PHRASES, it("think_answer", floor=4, ceiling=14), it("conversation", floor=4, ceiling=14), HUM, it("straw_down", notes=[55, 48]), dose={"a_day": 1}, **LOUD_AFTER),
-    "loud reading": programme(TALL, STRAW, READING, it("stretched_words", floor=4, ceiling=14), HUM, it("straw_down", notes=[55, 48]), dose={"a_day": 1}, **LOUD_AFTER),
-    "loudness at its least": programme(STRAW, it("strong_oh", floor=5, ceiling=15), READING, HUM, dose={"a_day": 1}, **LOUD_AFTER),
-    "breath before voice": programme(TALL, it("belly_hand"), it("slow_counts"), it("steady_hiss", seconds=15), it("s_to_z"), it("hum_hold", notes=[F3]), HUM),
-    "breath for a singer": programme(it("ribs_sideways"), it("counts_growing"), it("steady_hiss", row=[12, 15, 18]), it("hiss_swell", seconds=15), it("pulses"), it("five_note", notes=[50]), HUM),
-    "resonance": programme(TALL, it("hum_mee", notes=[F3]), it("ng_ah", notes=[F3]), it("hum_phrase"), it("bright_call"), it("clear_sentences"), HUM, dose={"a_day": 1}),
-    "speaking pitch": programme(TALL, STRAW, it("easiest_pitch"), it("tuneful_counting"), it("greeting"), it("clear_sentences"), HUM, dose={"a_day": 1}),
-    "range": programme(TALL, STRAW, it("sigh_down", notes=[57, 48]), it("sirens", notes=[48, 57]), it("growing_numbers", notes=[48], rounds_down=1, rounds_up=1), HUM, dose={"a_day": 1}),
-    "articulation": programme(it("jaw_circles"), it("lips_stretch"), it("tongue_points"), it("consonant_rows"), it("twisters"), it("clear_sentences"), it("describe_map"), dose={"a_day": 1}),
-    "a warm-up before a performance": programme(TALL, it("steady_hiss", seconds=12), it("hum_hold", notes=[F3], seconds=8), it("straw_glide_up", notes=[48, 57]), it("siren_on_hum", notes=[48, 57]), it("five_note", notes=[50]), it("hum_phrase"), it("clear_sentences"), it("twisters"), HUM, sort="event", dose={"kind": "on_demand"}),
-    "maintenance twice a week": programme(STRAW, it("hum_mee", notes=[F3]), HUM, sort="maintenance", dose={"kind": "rolling", "a_day": 1, "weekdays": [1, 4], "weeks": 13}),
-    "a reset after a call": programme(it("reset"), sort="reset", dose={"kind": "on_demand", "a_day": 6}),
+    "the block alone": programme(TALL, STRAW, item_with("block_warm_up", notes=[F3]), item_with("block_stretch", notes=[45, 60]), item_with("block_contract", notes=[60, 45]), POWER, QUIET),
+    "the block with release": programme(item_with("jaw_circles"), item_with("neck_side"), STRAW, item_with("block_warm_up", notes=[F3]), POWER, QUIET),
+    "the block once daily": programme(TALL, item_with("hum_hold", notes=[F3]), item_with("block_warm_up", notes=[F3]), POWER, dose={"a_day": 1}),
+    "power notes only": programme(TALL, item_with("straw_hold", notes=[F3], reps=5), POWER),
+    "straws and hums": programme(TALL, STRAW, item_with("straw_glide_up", notes=[48, 57]), item_with("straw_glide_down", notes=[57, 48]), item_with("straw_circles", notes=[50, 57]), HUM),
+    "a straw in water": programme(TALL, item_with("straw_water", notes=[F3], reps=5), item_with("straw_water", id="second", notes=[G3], reps=5), HUM),
+    "deep water for a paretic fold": programme(TALL, item_with("straw_water", depth_cm=4, notes=[F3], reps=8), item_with("lip_trill_hold", notes=[F3], reps=8), HUM),
+    "trills": programme(item_with("lips_stretch"), item_with("lip_trill_hold", notes=[F3]), item_with("lip_trill_glide", notes=[48, 57]), item_with("tongue_trill_hold", notes=[F3]), item_with("hum_mee", notes=[F3]), HUM),
+    "the loud hour of the day": programme(TALL, STRAW, item_with("nasal_chain", floor=4, ceiling=14), item_with("strong_ah", floor=5, ceiling=15, reps=8), PHRASES, item_with("think_answer", floor=4, ceiling=14), item_with("conversation", floor=4, ceiling=14), HUM, item_with("straw_down", notes=[55, 48]), dose={"a_day": 1}, **LOUD_AFTER),
+    "loud reading": programme(TALL, STRAW, READING, item_with("stretched_words", floor=4, ceiling=14), HUM, item_with("straw_down", notes=[55, 48]), dose={"a_day": 1}, **LOUD_AFTER),
+    "loudness at its least": programme(STRAW, item_with("strong_oh", floor=5, ceiling=15), READING, HUM, dose={"a_day": 1}, **LOUD_AFTER),
+    "breath before voice": programme(TALL, item_with("belly_hand"), item_with("slow_counts"), item_with("steady_hiss", seconds=15), item_with("s_to_z"), item_with("hum_hold", notes=[F3]), HUM),
+    "breath for a singer": programme(item_with("ribs_sideways"), item_with("counts_growing"), item_with("steady_hiss", row=[12, 15, 18]), item_with("hiss_swell", seconds=15), item_with("pulses"), item_with("five_note", notes=[50]), HUM),
+    "resonance": programme(TALL, item_with("hum_mee", notes=[F3]), item_with("ng_ah", notes=[F3]), item_with("hum_phrase"), item_with("bright_call"), item_with("clear_sentences"), HUM, dose={"a_day": 1}),
+    "speaking pitch": programme(TALL, STRAW, item_with("easiest_pitch"), item_with("tuneful_counting"), item_with("greeting"), item_with("clear_sentences"), HUM, dose={"a_day": 1}),
+    "range": programme(TALL, STRAW, item_with("sigh_down", notes=[57, 48]), item_with("sirens", notes=[48, 57]), item_with("growing_numbers", notes=[48], rounds_down=1, rounds_up=1), HUM, dose={"a_day": 1}),
+    "articulation": programme(item_with("jaw_circles"), item_with("lips_stretch"), item_with("tongue_points"), item_with("consonant_rows"), item_with("twisters"), item_with("clear_sentences"), item_with("describe_map"), dose={"a_day": 1}),
+    "a warm-up before a performance": programme(TALL, item_with("steady_hiss", seconds=12), item_with("hum_hold", notes=[F3], seconds=8), item_with("straw_glide_up", notes=[48, 57]), item_with("siren_on_hum", notes=[48, 57]), item_with("five_note", notes=[50]), item_with("hum_phrase"), item_with("clear_sentences"), item_with("twisters"), HUM, sort="event", dose={"kind": "on_demand"}),
+    "maintenance twice a week": programme(STRAW, item_with("hum_mee", notes=[F3]), HUM, sort="maintenance", dose={"kind": "rolling", "a_day": 1, "weekdays": [1, 4], "weeks": 13}),
+    "a reset after a call": programme(item_with("reset"), sort="reset", dose={"kind": "on_demand", "a_day": 6}),
 }  # fmt: skip
 
 
@@ -283,5 +283,5 @@ def test_there_are_twenty_of_them():
     [("five_note", [], True), ("five_note", [F3], False), ("straw_hold", [], False)],
 )
 def test_a_scale_without_a_start_note_is_pointed_out(code, notes, lacks):
-    codes = {each.code for each in found(programme(it(code, notes=notes)), Who(**MEASURED))}
+    codes = {each.code for each in found(programme(item_with(code, notes=notes)), Who(**MEASURED))}
     assert ("no_start_note" in codes) is lacks

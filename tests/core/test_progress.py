@@ -36,8 +36,8 @@ def profile_of(pairs):
 @given(frames, frames, frames)
 def test_merging_is_the_same_in_any_order_and_as_all_at_once(one, two, three):
     a, b, c = profile_of(one), profile_of(two), profile_of(three)
-    assert a.merged(b).merged(c) == c.merged(a.merged(b)) == profile_of([*one, *two, *three])
-    assert a.merged(RangeProfile()) == a
+    assert a.merge(b).merge(c) == c.merge(a.merge(b)) == profile_of([*one, *two, *three])
+    assert a.merge(RangeProfile()) == a
 
 
 def test_levels_must_belong_to_their_pitches():

@@ -22,25 +22,25 @@ def hz(name):
     return Note.named(name).hz()
 
 
-def proposed(kind, **figures):
+def propose(kind, **figures):
     return proposed_targets(Figures(**{"voice": "bass", "on": DAY, **figures}))[kind]
 
 
 def test_the_set_of_the_voice_where_it_is_comfortable():
-    found = proposed(TargetKind.NOTES, comfortable_range=PitchRange(hz("A2"), hz("A3")))
+    found = propose(TargetKind.NOTES, comfortable_range=PitchRange(hz("A2"), hz("A3")))
     assert found.rule is Rule.SET_BY_VOICE
     assert found.value("warm_up_midi") == Note.named("F3").midi
 
 
 def test_the_set_moved_into_a_lower_voice():
-    found = proposed(TargetKind.NOTES, comfortable_range=PitchRange(hz("A2"), hz("E3")))
+    found = propose(TargetKind.NOTES, comfortable_range=PitchRange(hz("A2"), hz("E3")))
     assert found.rule is Rule.SET_MOVED
     assert found.value("moved_st") == -3
     assert found.notes.power[-1].name() == "E3"
 
 
 def test_one_note_where_the_range_is_too_narrow_for_the_set():
-    found = proposed(
+    found = propose(
         TargetKind.NOTES, comfortable_range=PitchRange(hz("C3"), hz("E3")), comfortable_hz=hz("D3")
     )
     assert found.rule is Rule.COMFORTABLE_MIDDLE
@@ -48,7 +48,7 @@ def test_one_note_where_the_range_is_too_narrow_for_the_set():
 
 
 def test_an_own_voice_without_any_pitch_gets_no_notes():
-    assert proposed(TargetKind.NOTES, voice="own") is Missing.NO_COMFORTABLE_NOTE
+    assert propose(TargetKind.NOTES, voice="own") is Missing.NO_COMFORTABLE_NOTE
 
 
 HOLDS = {
@@ -62,37 +62,36 @@ HOLDS = {
 
 @pytest.mark.parametrize(("figures", "rule", "goal", "stage"), HOLDS.values(), ids=HOLDS.keys())
 def test_the_hold_goal_and_todays_rung(figures, rule, goal, stage):
-    found = proposed(TargetKind.HOLD, longest_vowel_s=14.8, **figures)
+    found = propose(TargetKind.HOLD, longest_vowel_s=14.8, **figures)
     assert (found.rule, found.value("goal_s"), found.value("stage_s")) == (rule, goal, stage)
     assert found.value("today_s") == 16.0
     assert dict(found.inputs)["best_s"] == 14.8
 
 
 def test_nothing_is_invented_where_nothing_was_measured():
-    assert proposed(TargetKind.HOLD) is Missing.NO_HOLD
-    assert proposed(TargetKind.HOLD, longest_vowel_s=12.0) is Missing.NO_GOAL
-    assert proposed(TargetKind.STEADINESS) is Missing.NO_SPREAD
-    assert proposed(TargetKind.SOFT_LEVEL) is Missing.NO_COMFORTABLE_LEVEL
-    assert proposed(TargetKind.LOUD_LEVEL, comfortable_db=-30.0) is Missing.NO_LOUD_LEVEL
+    assert propose(TargetKind.HOLD) is Missing.NO_HOLD
+    assert propose(TargetKind.HOLD, longest_vowel_s=12.0) is Missing.NO_GOAL
+    assert propose(TargetKind.STEADINESS) is Missing.NO_SPREAD
+    assert propose(TargetKind.SOFT_LEVEL) is Missing.NO_COMFORTABLE_LEVEL
+    assert propose(TargetKind.LOUD_LEVEL, comfortable_db=-30.0) is Missing.NO_LOUD_LEVEL
     assert (
-        proposed(TargetKind.LOUD_LEVEL, comfortable_db=-30.0, loud_db=-35.0)
-        is Missing.NO_LOUD_LEVEL
+        propose(TargetKind.LOUD_LEVEL, comfortable_db=-30.0, loud_db=-35.0) is Missing.NO_LOUD_LEVEL
     )
 
 
 @pytest.mark.parametrize(("spread", "asked"), [(8, 20), (14, 25), (20, 30), (60, 50)])
 def test_the_spread_asked_for_is_half_as_much_again_within_limits(spread, asked):
-    found = proposed(TargetKind.STEADINESS, comfortable_spread_cents=spread)
+    found = propose(TargetKind.STEADINESS, comfortable_spread_cents=spread)
     assert found.value("spread_cents") == asked
 
 
 def test_a_floor_for_loud_work_always_has_its_ceiling():
-    found = proposed(TargetKind.LOUD_LEVEL, comfortable_db=-30.0, loud_db=-18.0)
+    found = propose(TargetKind.LOUD_LEVEL, comfortable_db=-30.0, loud_db=-18.0)
     assert (found.value("floor_db"), found.value("ceiling_db")) == (6.0, 16.0)
 
 
 def test_no_loud_target_where_a_caution_forbids_it():
-    found = proposed(TargetKind.LOUD_LEVEL, comfortable_db=-30.0, loud_db=-18.0, may_be_loud=False)
+    found = propose(TargetKind.LOUD_LEVEL, comfortable_db=-30.0, loud_db=-18.0, may_be_loud=False)
     assert found is Missing.LOUD_FORBIDDEN
 
 

@@ -33,7 +33,7 @@ def prescribed_item(code, **params):
     return PrescribedItem(0, 1, code, task.measure, task.sound, item=item_from(item), shipped=task)
 
 
-def judged(code, *parts, **params):
+def judge_parts(code, *parts, **params):
     clip = render((Silence(0.6), *parts, Silence(1.2)), room=QUIET, rate_hz=RATE_HZ, seed=3)
     heard = measure_trial(
         prescribed_item(code, **params).goal, TrialContext(), clip.samples, RATE_HZ
@@ -41,7 +41,7 @@ def judged(code, *parts, **params):
     return heard, {part.part.value: part.why.value for part in heard.judgement.parts}
 
 
-def pulsed(gaps_s, kind=lambda: Hiss(0.2)):
+def pulses(gaps_s, kind=lambda: Hiss(0.2)):
     return [part for gap in gaps_s for part in (kind(), Silence(gap))]
 
 
@@ -59,32 +59,32 @@ EVEN, UNEVEN = [0.4] * 8, [0.2, 0.7, 0.3, 0.9, 0.2, 0.6, 0.25, 0.8]
     ids=["on s", "on z", "five of eight", "uneven"],
 )
 def test_pulses_are_counted_and_their_evenness_is_judged(gaps, kind, says):
-    heard, why = judged("pulses", *pulsed(gaps, kind))
+    heard, why = judge_parts("pulses", *pulses(gaps, kind))
     assert heard.columns["figures"]["pulses"] == len(gaps)
     assert (why["pulses"], why["evenness"]) == says
 
 
 def test_four_sh_and_all_that_is_left():
-    bursts = pulsed([0.3] * 4, lambda: Hiss(0.25))
-    heard, why = judged("sh_four", *bursts, Hiss(4.0))
+    bursts = pulses([0.3] * 4, lambda: Hiss(0.25))
+    heard, why = judge_parts("sh_four", *bursts, Hiss(4.0))
     assert heard.columns["figures"]["pulses"] == 4
     assert heard.columns["figures"]["rest_s"] == pytest.approx(4.0, abs=0.1)
     assert why == {"pulses": "enough_pulses", "rest": "rested"}
-    assert judged("sh_four", *bursts)[1]["rest"] == "no_rest"
-    assert judged("sh_four", *bursts[:4], Hiss(4.0))[1]["pulses"] == "too_few_pulses"
+    assert judge_parts("sh_four", *bursts)[1]["rest"] == "no_rest"
+    assert judge_parts("sh_four", *bursts[:4], Hiss(4.0))[1]["pulses"] == "too_few_pulses"
 
 
 def test_air_runs_before_the_voice_or_it_does_not():
     air = Hiss(1.2, level_dbfs=-38.0)
-    heard, why = judged("air_first", air, VoicedPart(2.5, 150.0))
+    heard, why = judge_parts("air_first", air, VoicedPart(2.5, 150.0))
     assert why == {"air": "air_first"}
     assert heard.columns["figures"]["air_s"] == pytest.approx(1.2, abs=0.15)
-    assert judged("air_first", VoicedPart(2.5, 150.0))[1] == {"air": "voice_at_once"}
+    assert judge_parts("air_first", VoicedPart(2.5, 150.0))[1] == {"air": "voice_at_once"}
 
 
 def test_silence_is_not_judged():
     for code, part in (("pulses", "pulses"), ("sh_four", "pulses"), ("air_first", "air")):
-        heard, why = judged(code, Silence(2.0))
+        heard, why = judge_parts(code, Silence(2.0))
         assert why == {part: "nothing_sounded"}
         assert heard.judgement.overall == "not_judged"
 
@@ -109,19 +109,19 @@ SIREN = VoicedPart(6.0, ((0.0, 130.0), (3.0, 260.0), (6.0, 130.0)))
     ],
 )
 def test_a_glide_is_judged_by_the_way_it_goes(code, sound, says):
-    heard, why = judged(code, *sound)
+    heard, why = judge_parts(code, *sound)
     assert why["way"] == says
     assert (heard.judgement.overall == "not_met") == (says == "wrong_way")
 
 
 def test_a_breath_inside_is_no_break():
-    heard, _ = judged("strong_glides", UP, Silence(1.4), DOWN)
+    heard, _ = judge_parts("strong_glides", UP, Silence(1.4), DOWN)
     assert heard.columns["breaks"] == []
     assert heard.columns["total_s"] == pytest.approx(7.4, abs=0.2)
 
 
 def test_a_start_without_a_known_beat_says_so():
-    _, why = judged("breath_on_seven", VoicedPart(2.0, 140.0))
+    _, why = judge_parts("breath_on_seven", VoicedPart(2.0, 140.0))
     assert why == {"start": "no_beat"}
 
 
@@ -133,18 +133,18 @@ def test_what_is_listened_for_follows_the_shape_and_the_measure_stays():
 
 
 def test_the_load_of_a_try_is_its_voice_and_its_vibrations():
-    heard, _ = judged("hum_hold", VoicedPart(4.0, 200.0))
+    heard, _ = judge_parts("hum_hold", VoicedPart(4.0, 200.0))
     figures = heard.columns["figures"]
     assert figures["load_s"] == pytest.approx(4.0, abs=0.1)
     assert figures["cycles"] == pytest.approx(800, rel=0.03)
-    assert "cycles" not in judged("steady_hiss", Hiss(4.0))[0].columns.get("figures", {})
+    assert "cycles" not in judge_parts("steady_hiss", Hiss(4.0))[0].columns.get("figures", {})
 
 
 def test_a_figure_that_is_no_number_is_none_wherever_it_stands(monkeypatch):
     found = {"total_s": inf, "figures": {"hz": nan, "jumps": [{"hz": nan, "semitones": 3.0}]}}
     kind = replace(KINDS["hold"], figures=lambda *_: (dict(found), Judgement(())))
     monkeypatch.setitem(KINDS, "hold", kind)
-    columns = judged("hum_hold", VoicedPart(2.0, 200.0))[0].columns
+    columns = judge_parts("hum_hold", VoicedPart(2.0, 200.0))[0].columns
     assert columns["total_s"] is None
     assert columns["figures"]["hz"] is None
     assert columns["figures"]["jumps"] == [{"hz": None, "semitones": 3.0}]
@@ -153,7 +153,7 @@ def test_a_figure_that_is_no_number_is_none_wherever_it_stands(monkeypatch):
 
 def test_a_glide_keeps_its_circles_beside_its_vibrations():
     siren = ((0.0, 150.0), (1.5, 300.0), (3.0, 150.0), (4.5, 300.0), (6.0, 150.0))
-    figures = judged("sirens", VoicedPart(6.0, siren))[0].columns["figures"]
+    figures = judge_parts("sirens", VoicedPart(6.0, siren))[0].columns["figures"]
     assert figures["circles"] == 2
     assert figures["cycles"] == pytest.approx(6 * 216, rel=0.05)
 
@@ -180,4 +180,4 @@ def test_a_sound_too_strong_says_so_and_not_that_the_room_was_loud():
     assert wanted.target.floor_db is None
     wanted = replace(wanted, target=replace(wanted.target, end_fall_db=3.0))
     heard = measure_trial(wanted, TrialContext(), loud, RATE_HZ)
-    assert heard.judgement.of(Aspect.END_FALL).why is VerdictReason.CLIPPED
+    assert heard.judgement.judgement_of(Aspect.END_FALL).why is VerdictReason.CLIPPED

@@ -33,7 +33,7 @@ TASKS = shipped_tasks()
 MONDAY = date(2026, 11, 30)
 
 
-def asked(code, *, target_s=None, tries=3, note_midi=None, **more):
+def prescribed_task(code, *, target_s=None, tries=3, note_midi=None, **more):
     params = more.pop("params", {})
     item = new_item(TASKS[code], id="a", **more)
     item["params"] |= params
@@ -45,13 +45,13 @@ def asked(code, *, target_s=None, tries=3, note_midi=None, **more):
 
 
 SILENCE = {
-    "a hold": (asked("hum_hold", target_s=8.0), 1.0),
-    "a phased breath": (asked("s_to_z"), 1.2),
-    "a pattern": (asked("five_note"), 2.0),
-    "lines, with time to think": (asked("functional_phrases"), 6.0),
-    "a long try has room for a breath": (asked("reset"), 1.0),
-    "a minute of holding": (asked("hum_hold", target_s=60.0), 6.0),
-    "a breath inside it": (asked("hum_hold", target_s=8.0, params={"breath_inside": "allowed"}), 2.5),
+    "a hold": (prescribed_task("hum_hold", target_s=8.0), 1.0),
+    "a phased breath": (prescribed_task("s_to_z"), 1.2),
+    "a pattern": (prescribed_task("five_note"), 2.0),
+    "lines, with time to think": (prescribed_task("functional_phrases"), 6.0),
+    "a long try has room for a breath": (prescribed_task("reset"), 1.0),
+    "a minute of holding": (prescribed_task("hum_hold", target_s=60.0), 6.0),
+    "a breath inside it": (prescribed_task("hum_hold", target_s=8.0, params={"breath_inside": "allowed"}), 2.5),
 }  # fmt: skip
 
 
@@ -65,46 +65,52 @@ def test_every_kind_says_after_how_much_silence_a_try_is_over():
 
 
 def test_a_start_on_its_beat_counts_a_bar_and_breathes_on_seven():
-    assert beat_of(asked("breath_on_seven", params={"tempo": 120})) == Beat(
+    assert beat_of(prescribed_task("breath_on_seven", params={"tempo": 120})) == Beat(
         beat_s=0.5, before=8, breathe_on=7, at_s=4.5, lead_s=0.5, sounds=False
     )
-    twisters = beat_of(asked("twisters", params={"tempo": 60}))
+    twisters = beat_of(prescribed_task("twisters", params={"tempo": 60}))
     assert (twisters.before, twisters.breathe_on, twisters.sounds) == (4, None, True)
-    assert beat_of(asked("hum_hold")) is None
+    assert beat_of(prescribed_task("hum_hold")) is None
 
 
 def test_a_glide_with_a_breath_in_its_middle_is_led_in_three_parts():
-    assert is_led_in_phases(asked("strong_glides", params={"breath_inside": "required"}))
-    assert not is_led_in_phases(asked("straw_glide_up", params={"breath_inside": "required"}))
+    assert is_led_in_phases(prescribed_task("strong_glides", params={"breath_inside": "required"}))
+    assert not is_led_in_phases(
+        prescribed_task("straw_glide_up", params={"breath_inside": "required"})
+    )
 
 
 def test_what_is_played_before_lines_and_patterns():
-    assert model_of(asked("five_note")) == "after"
-    assert model_of(asked("functional_phrases")) == "alone"
-    assert model_of(asked("functional_phrases", params={"model": "together"})) == "together"
-    assert model_of(asked("hum_hold")) == ""
+    assert model_of(prescribed_task("five_note")) == "after"
+    assert model_of(prescribed_task("functional_phrases")) == "alone"
+    assert (
+        model_of(prescribed_task("functional_phrases", params={"model": "together"})) == "together"
+    )
+    assert model_of(prescribed_task("hum_hold")) == ""
 
 
 def test_a_held_note_has_its_tone_its_tries_and_a_gentler_form():
-    led = led_task(asked("hum_hold", target_s=8.0, note_midi=69), reference_s=2.0)
+    led = led_task(prescribed_task("hum_hold", target_s=8.0, note_midi=69), reference_s=2.0)
     assert led.tone == ((440.0, 2.0),)
     assert (led.seconds, led.tries) == (8.0, 3)
     assert led.gentler == GentlerTry(6.0, ())
-    poor_and_good = led_task(asked("hum_hold", target_s=8.0, contrast=True), reference_s=2.0)
+    poor_and_good = led_task(
+        prescribed_task("hum_hold", target_s=8.0, contrast=True), reference_s=2.0
+    )
     assert poor_and_good.tries == 6
 
 
 def test_a_row_rises_and_its_gentler_form_with_it():
-    led = led_task(asked("quiet_hold", row=[5, 10, 15]), reference_s=2.0)
+    led = led_task(prescribed_task("quiet_hold", row=[5, 10, 15]), reference_s=2.0)
     assert (led.row, led.tries) == ((5, 10, 15), 3)
     assert led.gentler.row == (4.0, 8.0, 12.0)
     # A hiss uses no voice.
-    assert led_task(asked("steady_hiss", target_s=15.0), reference_s=2.0).gentler is None
+    assert led_task(prescribed_task("steady_hiss", target_s=15.0), reference_s=2.0).gentler is None
 
 
 def test_a_pattern_is_led_round_by_round():
     led = led_task(
-        asked("five_note", notes=[50], params={"rounds_up": 2}, tries=1), reference_s=2.0
+        prescribed_task("five_note", notes=[50], params={"rounds_up": 2}, tries=1), reference_s=2.0
     )
     assert [each.number for each in led.rounds] == list(range(1, led.tries + 1))
     assert led.rounds[-1].left == 0
@@ -130,13 +136,13 @@ def test_a_row_raises_an_equal_breath_in_and_out(code, ways):
 
 
 def test_what_is_not_heard_is_counted_or_asked_for():
-    breaths = counted_task(asked("slow_counts", params={"cycles": 1, "tempo": 60}))
+    breaths = counted_task(prescribed_task("slow_counts", params={"cycles": 1, "tempo": 60}))
     assert breaths.beat_s == 1.0
     assert breaths.breaths == ((Phase("in", 4), Phase("out", 4)),)
-    assert counted_task(asked("light_onsets")).reps == 5
-    assert counted_task(asked("water")).items == TASKS["water"].items
-    assert counted_task(asked("balloon")).lower_is_better is True
-    assert counted_task(asked("sit_tall")).counts is CountedThing.NOTHING
+    assert counted_task(prescribed_task("light_onsets")).reps == 5
+    assert counted_task(prescribed_task("water")).items == TASKS["water"].items
+    assert counted_task(prescribed_task("balloon")).lower_is_better is True
+    assert counted_task(prescribed_task("sit_tall")).counts is CountedThing.NOTHING
 
 
 def document(*items, **more):
@@ -188,7 +194,7 @@ def test_a_day_that_the_dose_leaves_free(changes, on, rests):
 
 
 def test_the_lines_of_a_version_decide_its_tries_whatever_was_stored():
-    before = asked("think_answer", tries=8, lines=["Where?", "When?", "Why?"])
+    before = prescribed_task("think_answer", tries=8, lines=["Where?", "When?", "Why?"])
     assert before.tries_per_session == 3
     assert led_task(before, reference_s=1.0).tries == 3
-    assert asked("hum_hold", tries=8).tries_per_session == 8
+    assert prescribed_task("hum_hold", tries=8).tries_per_session == 8

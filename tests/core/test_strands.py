@@ -157,9 +157,9 @@ def test_an_empty_programme_beside_says_nothing_and_what_is_of_the_client_is_sai
     ((_, empty),) = plans_of(programme_from(document() | {"items": []}), TASKS)
     unscreened = Person(is_screened=False)
 
-    def said(*plans):
+    def strand_names(*plans):
         return [name for name, each in check_all(plans, unscreened) if each.code == "not_screened"]
 
-    assert said(("", main), ("reset", main)) == [""]
-    assert said(("reset", empty), ("", main)) == [""]
+    assert strand_names(("", main), ("reset", main)) == [""]
+    assert strand_names(("reset", empty), ("", main)) == [""]
     assert check_all([("reset", empty)], unscreened) == ()

@@ -30,7 +30,7 @@ DOWN = PlannedItem("down", "cooldown", is_loud=False)
 WHOLE = (NECK, POWER, STRAW, AH, DOWN)
 
 
-def done(items=WHOLE, day=Day.USUAL, sort=SessionType.FULL):
+def turn_names(items=WHOLE, day=Day.USUAL, sort=SessionType.FULL):
     return [f"{turn.id}{'+' * turn.is_repeat}" for turn in turns_today(items, day=day, sort=sort)]
 
 
@@ -71,7 +71,7 @@ TABLE = {
 
 @pytest.mark.parametrize(("given", "expected"), TABLE.values(), ids=TABLE)
 def test_what_is_done(given, expected):
-    assert done(**given) == expected
+    assert turn_names(**given) == expected
 
 
 def test_an_item_keeps_its_identity():
@@ -105,11 +105,11 @@ def test_the_answer_picks_what_was_allowed_and_never_loud_work_for_the_hoarse(vo
 def test_a_gentler_day_is_never_more_than_four_fifths_of_the_usual_voice(items, sort):
     by_id = {item.id: item for item in items}
 
-    def of(day):
+    def turns_on(day):
         return [by_id[turn.id] for turn in turns_today(items, day=day, sort=sort)]
 
-    usual = sum(item.voiced_s for item in of(Day.USUAL))
-    gentler = of(Day.GENTLER)
+    usual = sum(item.voiced_s for item in turns_on(Day.USUAL))
+    gentler = turns_on(Day.GENTLER)
     assert sum(map(gentler_voiced_s, gentler)) <= 0.8 * usual + 1e-6
     assert not any(item.is_loud or item.is_high for item in gentler)
     again = [turn for turn in turns_today(items, day=Day.GENTLER, sort=sort) if turn.is_repeat]

@@ -92,7 +92,7 @@ def test_a_spread_needs_a_repetition_or_three_days(days):
     assert baseline_of([[12.0], [13.0], [12.5]]) is not None
 
 
-def kept(letters):
+def adherence_of(letters):
     of = {"d": Outcome.DONE, "s": Outcome.SHORT, "m": Outcome.MISSED, "e": Outcome.EXCUSED}
     return [SlotAdherence(of[letter]) for letter in letters]
 
@@ -100,12 +100,12 @@ def kept(letters):
 @pytest.mark.parametrize(
     ("slots", "share"),
     [
-        (kept("dddd"), 1.0),
-        (kept("ddmm"), 0.5),
-        (kept("dsme"), 2 / 3),
-        ([*kept("dm"), SlotAdherence(Outcome.PARTIAL, 0.5)], 0.5),
+        (adherence_of("dddd"), 1.0),
+        (adherence_of("ddmm"), 0.5),
+        (adherence_of("dsme"), 2 / 3),
+        ([*adherence_of("dm"), SlotAdherence(Outcome.PARTIAL, 0.5)], 0.5),
         ([SlotAdherence(Outcome.PARTIAL, 1.7)], 1.0),
-        (kept("ee"), None),
+        (adherence_of("ee"), None),
         ([], None),
     ],
 )
@@ -120,5 +120,5 @@ def test_dose_received_counts_no_more_than_was_asked():
 
 @given(st.lists(st.sampled_from("dsme"), max_size=40))
 def test_adherence_is_a_share(letters):
-    share = adherence(kept(letters))
+    share = adherence(adherence_of(letters))
     assert share is None or 0.0 <= share <= 1.0

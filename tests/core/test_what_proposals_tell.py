@@ -93,7 +93,7 @@ def test_a_swap_rests_on_what_was_said():
     assert swap(replace(HERE, felt=felt[1:]), Settings()) is None
 
 
-def checked(**more):
+def checked_in(**more):
     found = check_in(replace(HERE, **more), Settings())
     return (
         (found.reason.value, found.facts, found.otherwise.value, len(found.evidence))
@@ -130,7 +130,7 @@ def test_a_check_in_at_its_limits(more, says):
     settings = Settings()
     assert (settings.missed_days, settings.low_adherence) == (3, 0.6)
     assert (settings.tired_share, settings.unheard_sessions) == (0.5, 3)
-    assert checked(**more) == says
+    assert checked_in(**more) == says
 
 
 def test_stuck_at_its_limits():
@@ -140,21 +140,21 @@ def test_stuck_at_its_limits():
         trial for back in range(long - 1, 0, -1) for trial in session(back, "yn", name=f"at {back}")
     )
     stuck = {"trials": trials, "same_target_since": ago(long)}
-    reason, facts, otherwise, rests = checked(**stuck)
+    reason, facts, otherwise, rests = checked_in(**stuck)
     assert (reason, otherwise) == ("stuck", "ease")
     assert facts == {"share": 0.5, "days": float(long), "sessions": long - 1.0}
     assert rests == len(trials)
-    assert checked(**stuck | {"same_target_since": ago(long - 1)}) is None
-    assert checked(**stuck | {"trials": grown(trials)}) is None
+    assert checked_in(**stuck | {"same_target_since": ago(long - 1)}) is None
+    assert checked_in(**stuck | {"trials": grown(trials)}) is None
     unknown = tuple(replace(trial, held_s=None) for trial in trials)
-    assert checked(**stuck | {"trials": unknown}) is None
+    assert checked_in(**stuck | {"trials": unknown}) is None
     # A used decision already includes the trend, and no share.
     last = 2 * settings.stuck_sessions
     old = tuple(replace(each, is_new=False) for each in trials)
-    assert checked(**stuck | {"trials": (*old[:-last], *trials[-last:])})[0] == "stuck"
-    assert checked(**stuck | {"trials": (*old[: 2 - last], *trials[2 - last :])}) is None
+    assert checked_in(**stuck | {"trials": (*old[:-last], *trials[-last:])})[0] == "stuck"
+    assert checked_in(**stuck | {"trials": (*old[: 2 - last], *trials[2 - last :])}) is None
     most = tuple(replace(each, was_on_target=True) for each in trials)
-    assert checked(**stuck | {"trials": most}) is None
+    assert checked_in(**stuck | {"trials": most}) is None
 
 
 @pytest.mark.parametrize(

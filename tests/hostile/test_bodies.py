@@ -170,18 +170,18 @@ def test_a_body_longer_than_it_said_is_cut_off(db):
     assert got[:2] == ["http.request", "http.disconnect"]
 
 
-def numbered(first, samples):
+def numbered_chunk(first, samples):
     return np.array([first], HEADER).tobytes() + samples.astype("<i2").tobytes()
 
 
 def test_an_empty_or_repeated_chunk_costs_no_memory():
     take = Take(16_000)
-    whole = numbered(0, np.zeros(16_000))
+    whole = numbered_chunk(0, np.zeros(16_000))
     take.add(whole)
     kept = len(take._chunks), take._live._track.pitch_hz.size
     for _ in range(1_000):
         take.add(whole)
-        take.add(numbered(take.samples_in, np.zeros(0)))
+        take.add(numbered_chunk(take.samples_in, np.zeros(0)))
     assert (len(take._chunks), take._live._track.pitch_hz.size) == kept
     # No package fixes the wording of its message.
     assert all(chunk.base is None for chunk in take._chunks)
@@ -191,12 +191,12 @@ def test_a_minute_in_which_nobody_answers_ends_a_take():
     take = Take(8_000)
     second = np.zeros(8_000)
     for at in range(UNANSWERED_S + 2):
-        assert take.unanswered == (at > UNANSWERED_S)
-        take.add(numbered(take.samples_in, second))
-    assert take.unanswered
+        assert take.is_unanswered == (at > UNANSWERED_S)
+        take.add(numbered_chunk(take.samples_in, second))
+    assert take.is_unanswered
 
 
-class Asked:
+class FakeRequest:
     def __init__(self, forwarded):
         self.META = {"REMOTE_ADDR": "10.0.0.1"}
         self.headers = {"X-Forwarded-For": forwarded}
@@ -214,7 +214,7 @@ class Asked:
 )
 def test_an_address_is_believed_as_far_as_our_own_proxies_reach(settings, hops, forwarded, found):
     settings.TRUSTED_PROXY_HOPS = hops
-    assert address_of(Asked(forwarded)) == found
+    assert address_of(FakeRequest(forwarded)) == found
 
 
 def test_no_path_in_a_log_opens_anything():

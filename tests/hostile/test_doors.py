@@ -124,7 +124,7 @@ def test_the_table_of_reference_figures_is_the_leads(clinic, clinician, as_clini
     assert list(ReferenceFigure.objects.all()) == [figure]
 
 
-def opened(user, person, words):
+def open_entry(user, person, words):
     from django.core.files.uploadedfile import SimpleUploadedFile
 
     sealed = SimpleUploadedFile("sealed", sealed_to(sealing_key(person), json.dumps(words)))
@@ -145,8 +145,8 @@ def test_what_was_sealed_by_one_person_is_opened_for_them_alone(person, task):
         (person.account, own, by_helper),
         (helper.account, by_helper, own),
     ):
-        assert theirs["value"] in opened(user, person, theirs).content.decode()
-        refused = opened(user, person, others)
+        assert theirs["value"] in open_entry(user, person, theirs).content.decode()
+        refused = open_entry(user, person, others)
         assert refused.status_code == 422
         assert others["value"] not in refused.content.decode()
 

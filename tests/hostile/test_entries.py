@@ -63,7 +63,7 @@ def entries(draw):
     return made
 
 
-def fitted(said, person, session):
+def adapted(said, person, session):
     """Return the same with this client's own session and the current time."""
     if said.get("session") == "SESSION":
         said["session"] = session
@@ -79,7 +79,7 @@ def fitted(said, person, session):
 @given(said=entries())
 def test_whatever_an_entry_says_is_answered(said, as_client, person, prescribed, monkeypatch):
     monkeypatch.setattr("web.intake.views.entries.is_within_limit", lambda *given: True)
-    response = send(as_client, fitted(dict(said), person, sitting(person)))
+    response = send(as_client, adapted(dict(said), person, sitting(person)))
     assert response.status_code in (200, 422), response.content
     assert response.status_code == 200 or response.json()["sentence"]
 

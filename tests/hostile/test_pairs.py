@@ -30,7 +30,7 @@ from tests.factories import (
 from tests.hostile.test_entries import stop as send_stop
 from tests.web.signing_in import signed_in
 from tests.web.test_access import a_note, a_stop, a_trial
-from tests.web.test_board import practised, straw
+from tests.web.test_board import practise, straw
 from tests.web.test_clinic_and_calculators import settings_of
 from web.accounts.actions import password_path
 from web.accounts.models import Clinic, Cover, User
@@ -99,7 +99,7 @@ def twice(user, url, data=None, *, other=None, send=at_once):
 def due(person, clinician):
     """A client with a proposed advance."""
     programme = straw(person, clinician)
-    practised(programme)
+    practise(programme)
     return programme
 
 
@@ -133,15 +133,17 @@ def test_a_proposal_taken_by_one_and_left_by_another_is_decided_once(person, col
 
 
 def test_two_accounts_closed_into_each_others_hands_leave_no_client_behind(person, colleagues):
-    lead, one, other = colleagues
+    lead, count_of, other = colleagues
     second_lead = ClinicianFactory(clinic=lead.clinic)
-    for user in (one, other):
+    for user in (count_of, other):
         ClientFactory(clinic=lead.clinic, clinician=user)
-    urls = {user: reverse("clinic:deactivate", args=[user.pk]) for user in (one, other)}
-    answers = at_once((lead, urls[one], {"to": other.pk}), (lead, urls[other], {"to": one.pk}))
+    urls = {user: reverse("clinic:deactivate", args=[user.pk]) for user in (count_of, other)}
+    answers = at_once(
+        (lead, urls[count_of], {"to": other.pk}), (lead, urls[other], {"to": count_of.pk})
+    )
     assert all(each.status_code < 500 for each in answers)
     assert not Client.objects.filter(clinician__is_active=False).exists()
-    assert User.objects.filter(pk__in=[one.pk, other.pk], is_active=True).count() == 1
+    assert User.objects.filter(pk__in=[count_of.pk, other.pk], is_active=True).count() == 1
     assert second_lead.is_active
 
 
@@ -220,11 +222,11 @@ def test_a_stop_arrives_while_its_client_is_erased(person, clinician, task):
 
 
 def test_a_caution_recorded_while_the_caseload_is_handed_over_stays(person, colleagues):
-    lead, one, other = colleagues
-    Client.objects.filter(pk=person.pk).update(clinician=one)
+    lead, count_of, other = colleagues
+    Client.objects.filter(pk=person.pk).update(clinician=count_of)
     screen = reverse("screening:screen", args=[person.pk])
     answers = at_once(
-        (lead, reverse("clinic:deactivate", args=[one.pk]), {"to": other.pk}),
+        (lead, reverse("clinic:deactivate", args=[count_of.pk]), {"to": other.pk}),
         (lead, screen, screening(person, yes="caution_latex")),
     )
     assert all(each.status_code < 500 for each in answers)
@@ -257,11 +259,11 @@ def screening(person, *, yes):
     return dict.fromkeys(questions, "no") | {yes: "yes"}
 
 
-def one(model, **where):
+def count_of(model, **where):
     return lambda person: model.objects.filter(**where).count()
 
 
-def at(name, *more):
+def address_of(name, *more):
     return lambda person, by: reverse(name, args=[person.pk, *more])
 
 
@@ -279,23 +281,23 @@ def to_restore(person, by):
     return reverse("clients:restore", args=[person.pk])
 
 
-def drafted(person, by):
+def open_draft(person, by):
     save_draft(person, simple_document(), by=by)
     return reverse("programmes:publish", args=[person.pk])
 
 
-def decided(person, by):
+def accepted_proposal(person, by):
     due(person, by)
     signed_in(by).post(reverse("decisions:decide", args=[person.pk]), proposal(person))
     return reverse("decisions:undo_last")
 
 
-def archived(person, by):
+def archived_record(person, by):
     archive_client(person)
     return reverse("clinic:erase", args=[person.pk])
 
 
-def planned(person, by):
+def planned_erasure(person, by):
     archive_client(person)
     plan_erasure(person, by=by, why="asked to", name=person.name)
     return reverse("clinic:keep", args=[person.pk])
@@ -390,58 +392,58 @@ SAID = {"because": "Seen by the laryngologist today."}
 LETTER = {"to": "Dr Quayle"}
 #: Requests sent twice at once: address, data, and the expected number of rows.
 PAIRS = {
-    "clear a stop": (with_stop, SAID, one(Stop, cleared_by__isnull=False), 1),
-    "declare safe": (with_flag, SAID, one(Screen, safe_at__isnull=False), 1),
-    "refer": (at("screening:refer"), LETTER, one(Screen, referred_to="Dr Quayle"), 1),
-    "screen": (at("screening:screen"), "screening", one(Client, cautions=["latex"]), 1),
-    "archive": (at("clients:archive"), {}, one(Client, archived_at__isnull=False), 1),
-    "restore": (to_restore, {}, one(Client, archived_at=None), 1),
-    "plan an erasure": (archived, "erasure", one(Erasure), 1),
-    "keep a record": (planned, {}, one(Erasure, cancelled_at__isnull=False), 1),
-    "new practice link": (at("clients:practice_link"), {"what": "new"}, one(User, role="client"), 1),
-    "revoke a link": (at("clients:practice_link"), {"revoke": ""}, one(Client, practice_code=None), 1),
-    "add a helper": (at("clients:add_helper"), {"name": "Ana", "relation": "daughter"}, one(Helper), 1),
-    "a helper's new link": (with_helper, {"what": "new"}, one(Helper), 1),
-    "end a helper": (with_helper, {"revoke": ""}, one(Helper), 1),
-    "share": (at("clinic:shared"), "share", one(Client, shared_with__isnull=False), 1),
-    "save a record": (at("clients:record"), "record", one(Client.history.model, name="Another Name"), 1),
-    "begin a sheet": (at("baseline:all"), {}, one(Baseline), 1),
-    "close a sheet": (with_sheet("baseline:close"), {}, one(Baseline, closed_at__isnull=False), 1),
-    "discard a trial": (with_trial("discard"), {}, one(BaselineTrial, discarded_at__isnull=False), 1),
-    "choose a trial": (with_trial("choose"), {"words": "the best is a cough"}, one(BaselineTrial, chosen_because="the best is a cough"), 1),
-    "publish a draft": (drafted, "draft", one(ProgrammeVersion), 1),
-    "withdraw a version": (with_versions("programmes:withdraw"), {}, one(ProgrammeVersion, withdrawn_at__isnull=False), 1),
-    "publish again": (with_versions("programmes:again", 1), {}, one(ProgrammeVersion), 3),
-    "prescribe one sound": (at("programmes:prescribe"), "one sound", one(ProgrammeVersion), 1),
-    "begin a note": (at("notes:new_note"), {"kind": "progress"}, one(ClinicalNote), 1),
-    "save a note": (of_a_note("notes:note"), {"edition": "1", "action": "save"}, one(ClinicalNote), 1),
-    "sign a note": (of_a_note("notes:sign_note"), "a note", one(ClinicalNote), 1),
-    "discard a note": (of_a_note("notes:discard_note"), {}, one(ClinicalNote), 0),
-    "add to a note": (of_a_note("notes:add_to_note", signed=True), {"words": "And more."}, one(ClinicalNote), 1),
-    "change the rules": (at("decisions:rules"), "rules", one(RuleSettings.history.model), 1),
-    "take back today's last": (decided, {}, one(Decision, undone_at__isnull=False), 1),
-    "leave a trial out": (with_a_trial("leave_out_trial"), {}, one(Trial, set_aside="by_clinician"), 1),
-    "a message after practice": (at("results:write_message"), {"text": "Well held."}, one(PracticeMessage), 1),
-    "count a trial": (with_a_trial("count_trial"), {}, one(Trial, set_aside=""), 1),
-    "hide a task": (lambda person, by: reverse("catalogue:hide", args=["straw_hold"]), {}, one(HiddenTask), 1),
-    "put an entry away": (with_entry, {}, one(LibraryEntry, archived_at__isnull=False), 1),
-    "add lines": (plain("catalogue:add_lines"), {"name": "Quay", "lines": "One.\nTwo."}, one(LibraryEntry), 1),
-    "add a reference": (plain("clinic:add_reference"), {"measure": "span_st", "low": "3"}, one(ReferenceFigure), 1),
-    "remove a reference": (with_figure, {}, one(ReferenceFigure), 0),
-    "change the clinic": (plain("clinic:clinic"), "clinic", one(Clinic.history.model, name="Quayside"), 1),
-    "invite": (plain("clinic:invite"), {"name": "Sasha Quay", "mail": "s@x.example", "role": "clinician"}, one(User, email="s@x.example"), 1),
-    "another password link": (with_colleague("clinic:new_link"), {}, one(User), 5),
-    "change a role": (with_colleague("clinic:role"), {"role": "viewer"}, one(User, role="viewer"), 1),
-    "deactivate an account": (with_colleague("clinic:deactivate"), {}, one(User, is_active=False), 1),
-    "reactivate an account": (with_deactivated, {}, one(User, is_active=False), 0),
-    "arrange cover": (plain("clinic:cover"), "cover", one(Cover), 1),
-    "end cover": (with_cover, {}, one(Cover), 0),
-    "a new tablet": (plain("practice:tablets"), {"new-name": "Front room"}, one(Tablet), 1),
-    "end a tablet": (with_tablet, {"end": ""}, one(Tablet, ended_at__isnull=False), 1),
+    "clear a stop": (with_stop, SAID, count_of(Stop, cleared_by__isnull=False), 1),
+    "declare safe": (with_flag, SAID, count_of(Screen, safe_at__isnull=False), 1),
+    "refer": (address_of("screening:refer"), LETTER, count_of(Screen, referred_to="Dr Quayle"), 1),
+    "screen": (address_of("screening:screen"), "screening", count_of(Client, cautions=["latex"]), 1),
+    "archive": (address_of("clients:archive"), {}, count_of(Client, archived_at__isnull=False), 1),
+    "restore": (to_restore, {}, count_of(Client, archived_at=None), 1),
+    "plan an erasure": (archived_record, "erasure", count_of(Erasure), 1),
+    "keep a record": (planned_erasure, {}, count_of(Erasure, cancelled_at__isnull=False), 1),
+    "new practice link": (address_of("clients:practice_link"), {"what": "new"}, count_of(User, role="client"), 1),
+    "revoke a link": (address_of("clients:practice_link"), {"revoke": ""}, count_of(Client, practice_code=None), 1),
+    "add a helper": (address_of("clients:add_helper"), {"name": "Ana", "relation": "daughter"}, count_of(Helper), 1),
+    "a helper's new link": (with_helper, {"what": "new"}, count_of(Helper), 1),
+    "end a helper": (with_helper, {"revoke": ""}, count_of(Helper), 1),
+    "share": (address_of("clinic:shared"), "share", count_of(Client, shared_with__isnull=False), 1),
+    "save a record": (address_of("clients:record"), "record", count_of(Client.history.model, name="Another Name"), 1),
+    "begin a sheet": (address_of("baseline:all"), {}, count_of(Baseline), 1),
+    "close a sheet": (with_sheet("baseline:close"), {}, count_of(Baseline, closed_at__isnull=False), 1),
+    "discard a trial": (with_trial("discard"), {}, count_of(BaselineTrial, discarded_at__isnull=False), 1),
+    "choose a trial": (with_trial("choose"), {"words": "the best is a cough"}, count_of(BaselineTrial, chosen_because="the best is a cough"), 1),
+    "publish a draft": (open_draft, "draft", count_of(ProgrammeVersion), 1),
+    "withdraw a version": (with_versions("programmes:withdraw"), {}, count_of(ProgrammeVersion, withdrawn_at__isnull=False), 1),
+    "publish again": (with_versions("programmes:again", 1), {}, count_of(ProgrammeVersion), 3),
+    "prescribe one sound": (address_of("programmes:prescribe"), "one sound", count_of(ProgrammeVersion), 1),
+    "begin a note": (address_of("notes:new_note"), {"kind": "progress"}, count_of(ClinicalNote), 1),
+    "save a note": (of_a_note("notes:note"), {"edition": "1", "action": "save"}, count_of(ClinicalNote), 1),
+    "sign a note": (of_a_note("notes:sign_note"), "a note", count_of(ClinicalNote), 1),
+    "discard a note": (of_a_note("notes:discard_note"), {}, count_of(ClinicalNote), 0),
+    "add to a note": (of_a_note("notes:add_to_note", signed=True), {"words": "And more."}, count_of(ClinicalNote), 1),
+    "change the rules": (address_of("decisions:rules"), "rules", count_of(RuleSettings.history.model), 1),
+    "take back today's last": (accepted_proposal, {}, count_of(Decision, undone_at__isnull=False), 1),
+    "leave a trial out": (with_a_trial("leave_out_trial"), {}, count_of(Trial, set_aside="by_clinician"), 1),
+    "a message after practice": (address_of("results:write_message"), {"text": "Well held."}, count_of(PracticeMessage), 1),
+    "count a trial": (with_a_trial("count_trial"), {}, count_of(Trial, set_aside=""), 1),
+    "hide a task": (lambda person, by: reverse("catalogue:hide", args=["straw_hold"]), {}, count_of(HiddenTask), 1),
+    "put an entry away": (with_entry, {}, count_of(LibraryEntry, archived_at__isnull=False), 1),
+    "add lines": (plain("catalogue:add_lines"), {"name": "Quay", "lines": "One.\nTwo."}, count_of(LibraryEntry), 1),
+    "add a reference": (plain("clinic:add_reference"), {"measure": "span_st", "low": "3"}, count_of(ReferenceFigure), 1),
+    "remove a reference": (with_figure, {}, count_of(ReferenceFigure), 0),
+    "change the clinic": (plain("clinic:clinic"), "clinic", count_of(Clinic.history.model, name="Quayside"), 1),
+    "invite": (plain("clinic:invite"), {"name": "Sasha Quay", "mail": "s@x.example", "role": "clinician"}, count_of(User, email="s@x.example"), 1),
+    "another password link": (with_colleague("clinic:new_link"), {}, count_of(User), 5),
+    "change a role": (with_colleague("clinic:role"), {"role": "viewer"}, count_of(User, role="viewer"), 1),
+    "deactivate an account": (with_colleague("clinic:deactivate"), {}, count_of(User, is_active=False), 1),
+    "reactivate an account": (with_deactivated, {}, count_of(User, is_active=False), 0),
+    "arrange cover": (plain("clinic:cover"), "cover", count_of(Cover), 1),
+    "end cover": (with_cover, {}, count_of(Cover), 0),
+    "a new tablet": (plain("practice:tablets"), {"new-name": "Front room"}, count_of(Tablet), 1),
+    "end a tablet": (with_tablet, {"end": ""}, count_of(Tablet, ended_at__isnull=False), 1),
 }  # fmt: skip
 
 
-def spoken(said, person, clinician):
+def fields_of(said, person, clinician):
     """Return the fields of a pair with the values that depend on the client."""
     day = timezone.localdate().isoformat()
     return {
@@ -474,7 +476,7 @@ def test_twice_has_one_effect_and_no_fault(pair, send, person, colleagues):
     lead, *_ = colleagues
     address, said, counted, wanted = pair
     url = address(person, lead)
-    said = spoken(said, person, lead) if isinstance(said, str) else said
+    said = fields_of(said, person, lead) if isinstance(said, str) else said
     answers = twice(lead, url, said, send=send)
     # At least one succeeded: a pair that is rejected twice proves nothing.
     assert min(each.status_code for each in answers) < 400

@@ -62,13 +62,13 @@ def command(request, release, django_db_setup):
     }  # fmt: skip
     words = [sys.executable, "-c", "from web.config.command import main; main()"]
 
-    def started(*more):
+    def start_server(*more):
         return subprocess.Popen(
             [*words, *more], env=environment, cwd=release.parent, text=True,
             stdout=subprocess.PIPE, stderr=subprocess.STDOUT,
         )  # fmt: skip
 
-    yield started
+    yield start_server
     with administration(server) as line:
         drop(line, NAME)
 
@@ -83,7 +83,7 @@ def begun(command):
 
 
 @pytest.fixture(scope="module")
-def collected(command):
+def collected_files(command):
     """Return the output of collecting the static files."""
     process = command("collectstatic", "--noinput")
     told, _ = process.communicate()
@@ -99,27 +99,27 @@ def test_the_wheel_alone_knows_and_begins_a_clinic(release, begun):
     assert LINK.search(begun)
 
 
-def test_the_wheel_alone_collects_its_static_files(collected):
-    assert "static files" in collected
+def test_the_wheel_alone_collects_its_static_files(collected_files):
+    assert "static files" in collected_files
 
 
-def test_the_wheel_alone_serves_a_clinic(command, begun, collected):
+def test_the_wheel_alone_serves_a_clinic(command, begun, collected_files):
     with socket.socket() as free:
         free.bind(("127.0.0.1", 0))
         port = free.getsockname()[1]
     serving = command("serve", "--port", str(port))
     try:
-        page = opened(port, "/sign-in/", serving)
+        page = open_page(port, "/sign-in/", serving)
         styles = re.search(r'href="(/static/\S+?\.css)"', page)[1]
-        assert "@font-face" in opened(port, styles, serving)
-        assert "password" in opened(port, LINK.search(begun)[1], serving)
-        assert opened(port, "/health/live", serving)
+        assert "@font-face" in open_page(port, styles, serving)
+        assert "password" in open_page(port, LINK.search(begun)[1], serving)
+        assert open_page(port, "/health/live", serving)
     finally:
         serving.terminate()
         serving.communicate()
 
 
-def opened(port, path, serving, patience_s=120):
+def open_page(port, path, serving, patience_s=120):
     ends = time.monotonic() + patience_s
     while True:
         assert serving.poll() is None, serving.stdout.read()

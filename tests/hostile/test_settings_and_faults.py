@@ -37,7 +37,7 @@ WHOLE = {
 }
 
 
-def checked(**changed):
+def run_check(**changed):
     environment = {**os.environ, **WHOLE, **changed}
     words = [sys.executable, "manage.py", "check", "--deploy", "--fail-level", "WARNING"]
     return subprocess.run(
@@ -46,7 +46,7 @@ def checked(**changed):
 
 
 def test_a_whole_production_passes_djangos_own_look():
-    done = checked()
+    done = run_check()
     assert done.returncode == 0, done.stderr
 
 
@@ -72,19 +72,19 @@ MISSING = {
 @pytest.mark.parametrize("name", short(MISSING, takes=every(3)))
 def test_what_is_missing_is_said_with_what_to_set(name):
     value, says = MISSING[name]
-    done = checked(**{name: value})
+    done = run_check(**{name: value})
     assert done.returncode != 0
     assert says in done.stderr
     assert name in done.stderr
 
 
 def test_mail_to_nowhere_does_not_do():
-    done = checked(EMAIL_URL="consolemail://")
+    done = run_check(EMAIL_URL="consolemail://")
     assert "email is not delivered, so stop alerts would be lost" in done.stderr
 
 
 def test_a_key_for_reminders_that_is_none_is_named_before_anything_starts():
-    done = checked(WEB_PUSH_KEY="changeme")
+    done = run_check(WEB_PUSH_KEY="changeme")
     assert done.returncode != 0
     assert "WEB_PUSH_KEY is not a key. Make one with: still-reed push-key" in done.stderr
 

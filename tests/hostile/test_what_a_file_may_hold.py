@@ -13,7 +13,7 @@ from tests.core.sounds import held
 from web.catalogue.actions import NotAPicture, add_picture
 
 
-def chunked(count):
+def file_with_chunks(count):
     """Return a WAV file with this many empty chunks before its samples."""
     whole = write_wav(held(196.0, 0.3, rate=16_000), 16_000)
     head, rest = whole[:12], whole[12:]
@@ -21,11 +21,11 @@ def chunked(count):
 
 
 def test_a_recording_of_a_few_chunks_more_is_read():
-    assert read_wav(chunked(20)).rate_hz == 16_000
+    assert read_wav(file_with_chunks(20)).rate_hz == 16_000
 
 
 def test_a_recording_of_three_million_empty_chunks_is_refused_unread():
-    data = chunked(3_000_000)
+    data = file_with_chunks(3_000_000)
     with pytest.raises(NotARecording, match=str(MOST_CHUNKS)):
         read_wav(data)
 
@@ -49,17 +49,17 @@ def picture(kind, size=(40, 30), **more):
     return out.getvalue()
 
 
-def kept(clinic, by, data):
+def stored_picture(clinic, by, data):
     return bytes(add_picture(clinic, name="Map", alt="A map", data=data, by=by).image)
 
 
 def test_what_somebody_wrote_into_a_picture_is_not_kept(clinic, clinician):
     data = picture("JPEG", comment=b"Tamsin Orrell, 4 Quay Street")
     assert b"Orrell" in data
-    assert b"Orrell" not in kept(clinic, clinician, data)
+    assert b"Orrell" not in stored_picture(clinic, clinician, data)
 
 
-def damaged(data, at):
+def damage(data, at):
     """Return the same file with a changed chunk length."""
     return data[:at] + struct.pack(">I", 7) + data[at + 4 :]
 
@@ -67,9 +67,9 @@ def damaged(data, at):
 @pytest.mark.parametrize("at", [8, 33, 40])
 def test_a_damaged_picture_is_told_so(clinic, clinician, at):
     with pytest.raises(NotAPicture):
-        kept(clinic, clinician, damaged(picture("PNG"), at))
+        stored_picture(clinic, clinician, damage(picture("PNG"), at))
 
 
 def test_a_picture_of_more_than_four_million_points_is_not_unfolded(clinic, clinician):
     with pytest.raises(NotAPicture, match="This picture has too many pixels"):
-        kept(clinic, clinician, picture("PNG", size=(1, 4_000_001)))
+        stored_picture(clinic, clinician, picture("PNG", size=(1, 4_000_001)))

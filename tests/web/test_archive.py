@@ -27,7 +27,7 @@ from web.record.models import Decision, Trace
 from web.screening.models import Screen, Stop
 
 
-def opened(as_clinician, person):
+def open_archive(as_clinician, person):
     answer = as_clinician.get(reverse("exports:archive", args=[person.pk]))
     assert answer.status_code == 200
     return zipfile.ZipFile(io.BytesIO(b"".join(answer.streaming_content)))
@@ -89,7 +89,7 @@ def known(person, prescribed, clinician):
 
 
 def test_whatever_somebody_wrote_is_in_it(as_clinician, known):
-    text = everything_in(opened(as_clinician, known))
+    text = everything_in(open_archive(as_clinician, known))
     words = {f"word-of-{each}" for each in (
         "occupation", "referrer", "voice_demands", "goals", "referral_reason", "laryngeal_finding",
         "a-comment", "a-screen", "safety", "a-referral", "a-stop", "clearing", "a-sheet", "a-target", "a-note", "an-addendum",
@@ -99,7 +99,7 @@ def test_whatever_somebody_wrote_is_in_it(as_clinician, known):
 
 
 def test_the_page_lists_every_file_and_nothing_else(as_clinician, known):
-    made = opened(as_clinician, known)
+    made = open_archive(as_clinician, known)
     page = made.read("index.html").decode()
     listed = {name for name in made.namelist() if f'<a href="{name}">' in page}
     assert listed == set(made.namelist()) - {"index.html", "archive.css"}
@@ -114,7 +114,9 @@ def test_the_trace_of_each_try_is_in_it(as_clinician, known, prescribed):
     one = trial(prescribed.tasks.get())
     kept = SlotAdherence(np.array([-700.0, np.nan]), np.array([-31.5, -80.0]))
     Trace.objects.create(trial=one, packed=pack_trace(kept))
-    rows = list(csv.reader(io.StringIO(opened(as_clinician, known).read("traces.csv").decode())))
+    rows = list(
+        csv.reader(io.StringIO(open_archive(as_clinician, known).read("traces.csv").decode()))
+    )
     assert rows[1:] == [
         [str(one.key), "0.0", "-700.0", "-31.5"],
         [str(one.key), "0.02", "", "-80.0"],
@@ -130,7 +132,7 @@ def test_each_change_of_the_record_stands_with_before_and_after(as_clinician, pe
     page = as_clinician.get(f"/clients/{person.pk}/record/").content.decode()
     assert "occupation:</span> =cmd() → rowing trainer" in page
     assert "none → 4 November 2026, 03:00" in page  # The client's address.
-    made = opened(as_clinician, person)
+    made = open_archive(as_clinician, person)
     rows = list(csv.DictReader(io.StringIO(made.read("record-changes.csv").decode())))
     # Never a formula for a spreadsheet.
     assert ("occupation", "'=cmd()", "rowing trainer") in [
@@ -139,6 +141,6 @@ def test_each_change_of_the_record_stands_with_before_and_after(as_clinician, pe
 
 
 def test_a_client_of_whom_nothing_is_known_yet_can_be_taken_out(as_clinician, person):
-    made = opened(as_clinician, person)
+    made = open_archive(as_clinician, person)
     assert len(made.read("traces.csv").decode().splitlines()) == 1  # Its header.
     assert made.testzip() is None

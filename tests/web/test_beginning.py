@@ -33,7 +33,7 @@ def path_in(text):
     return re.search(r"(/choose-password/[^\s<\"]+)", text)[1]
 
 
-def chosen(browser, path, password=PASSWORD):
+def choose_password(browser, path, password=PASSWORD):
     page = browser.get(path, follow=True)
     return browser.post(
         page.request["PATH_INFO"],
@@ -48,7 +48,7 @@ def test_from_nothing_to_the_board(db):
     browser = Browser()
     assert (
         "Your password is saved. Sign in with it."
-        in chosen(browser, path_in(told)).content.decode()
+        in choose_password(browser, path_in(told)).content.decode()
     )
     said = {"username": "mara", "password": PASSWORD}
     board = browser.post(reverse("accounts:sign_in"), said, follow=True)
@@ -60,14 +60,14 @@ def test_from_nothing_to_the_board(db):
 
 def test_a_link_is_good_once(db):
     path = path_in(begun())
-    chosen(Browser(), path)
+    choose_password(Browser(), path)
     assert "This link has expired" in Browser().get(path, follow=True).content.decode()
 
 
 @pytest.mark.parametrize("password", ["short", "111111111111", "mara@alder.example"])
 def test_a_password_that_is_guessed_first_is_refused(db, password):
     path = path_in(begun())
-    page = chosen(Browser(), path, password).content.decode()
+    page = choose_password(Browser(), path, password).content.decode()
     assert "Your password is saved. Sign in with it." not in page
     assert "error" in page
 
@@ -116,7 +116,7 @@ def test_a_colleague_comes_in_by_a_link(as_clinician, lead, clinic):
     said = {"name": "Berit Holm", "mail": "berit@alder.example", "role": "clinician"}
     page = as_clinician.post(reverse("clinic:invite"), said).content.decode()
     browser = Browser()
-    chosen(browser, path_in(page))
+    choose_password(browser, path_in(page))
     browser.post(reverse("accounts:sign_in"), {"username": "berit", "password": PASSWORD})
     assert browser.get(reverse("decisions:board")).status_code == 200
     assert User.objects.get(username="berit").clinic == clinic

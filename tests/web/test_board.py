@@ -22,7 +22,7 @@ from tests.factories import (
     simple_document,
     trial,
 )
-from tests.web.test_deciding import practised, sat
+from tests.web.test_deciding import practise, sat
 from web.accounts.models import Cover
 from web.catalogue.queries import all_tasks
 from web.decisions.board import line_of as board_line
@@ -85,12 +85,12 @@ def five(clinic, clinician):
         made[name] = ClientFactory(clinic=clinic, name=name)
     programmes = {name: straw(client, clinician) for name, client in made.items()}
     for name in ("Zora Stopped", "Xaver Due"):
-        practised(programmes[name])
+        practise(programmes[name])
     a_stop(made["Zora Stopped"])
-    practised(programmes["Yves Worse"], days=range(28, 7, -1), held_s=12.0)
-    practised(programmes["Yves Worse"], days=range(6, -1, -1), held_s=8.2)
-    practised(programmes["Wim Away"], days=range(14, 4, -1), effort=None)
-    practised(programmes["Vera Steady"], "yyny", effort=None)
+    practise(programmes["Yves Worse"], days=range(28, 7, -1), held_s=12.0)
+    practise(programmes["Yves Worse"], days=range(6, -1, -1), held_s=8.2)
+    practise(programmes["Wim Away"], days=range(14, 4, -1), effort=None)
+    practise(programmes["Vera Steady"], "yyny", effort=None)
     return made
 
 
@@ -154,7 +154,7 @@ def test_the_fortnight_has_a_reed_a_session_and_its_missed_days(as_clinician, fi
 
 
 def test_what_was_practised_before_todays_version_is_still_drawn(as_clinician, person, clinician):
-    practised(straw(person, clinician), days=range(6, 0, -1))
+    practise(straw(person, clinician), days=range(6, 0, -1))
     publish_anyway(person, simple_document(item("hum_hold", notes=[55])), by=clinician)
     assert stems(line_of(as_clinician, person).row) == 6
 
@@ -286,7 +286,7 @@ def test_the_number_of_queries_does_not_depend_on_the_clients(
     board(as_clinician)
     before = warm_and_cold()
     for _ in range(6):
-        practised(straw(ClientFactory(clinic=clinic), clinician), days=range(9, 0, -1))
+        practise(straw(ClientFactory(clinic=clinic), clinician), days=range(9, 0, -1))
     board(as_clinician)
     assert warm_and_cold() == before
     assert before[1] < 15
@@ -328,14 +328,14 @@ def test_a_new_day_is_looked_at_anew(person, clinician):
 
 def test_two_weeks_of_decline_ask_for_another_look(person, clinician):
     programme = straw(person, clinician)
-    practised(programme, days=range(50, 19, -1), held_s=12.0)
-    practised(programme, days=range(18, -1, -1), held_s=8.2)
+    practise(programme, days=range(50, 19, -1), held_s=12.0)
+    practise(programme, days=range(18, -1, -1), held_s=8.2)
     first = statuses([person], now=timezone.now())[person.pk]
     assert first.proposed[0]["step"] == "look_again"
 
 
 def test_rules_are_changed_for_one_client_and_kept_with_who_did(as_clinician, person, prescribed):
-    practised(prescribed, days=range(10, 0, -1))
+    practise(prescribed, days=range(10, 0, -1))
     url = reverse("decisions:rules", args=[person.pk])
     page = as_clinician.post(url, {"advance_share": "7"})
     assert "less than or equal to 1" in page.content.decode()
@@ -346,7 +346,7 @@ def test_rules_are_changed_for_one_client_and_kept_with_who_did(as_clinician, pe
 
 
 def test_taking_a_swap_puts_the_substitute_in_its_place(as_clinician, person, prescribed):
-    practised(prescribed)
+    practise(prescribed)
     for days_ago in (2, 1):
         session = sat(prescribed, days_ago, "", effort=None)
         SelfReport.objects.create(

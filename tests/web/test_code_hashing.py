@@ -13,21 +13,21 @@ OURS = "web.accounts.code_hashing.PepperedHasher"
 
 
 @pytest.fixture
-def peppered(settings):
+def with_pepper(settings):
     settings.PASSWORD_HASHERS = [OURS, PLAIN]
     settings.PASSWORD_PEPPER = "a secret of the site's own, long enough"
     return settings
 
 
-def test_the_same_password_fits_with_the_secret_and_not_with_another(peppered):
+def test_the_same_password_fits_with_the_secret_and_not_with_another(with_pepper):
     kept = make_password("green heron 7")
     assert check_password("green heron 7", kept)
     assert not check_password("green heron 8", kept)
-    peppered.PASSWORD_PEPPER = "another secret that is as long as it"
+    with_pepper.PASSWORD_PEPPER = "another secret that is as long as it"
     assert not check_password("green heron 7", kept)
 
 
-def test_whoever_comes_in_is_hashed_with_the_secret_from_then_on(peppered, person, task):
+def test_whoever_comes_in_is_hashed_with_the_secret_from_then_on(with_pepper, person, task):
     person.account.password = make_password(PIN, hasher="pbkdf2_sha256")
     person.account.save()
     door = reverse("practice:enter", args=[person.practice_code])

@@ -58,7 +58,7 @@ def send(as_clinician, person, *edits, seen=None, page=PAGE, first=1, sure=False
     return as_clinician.post(url_of(person), body, content_type="application/json")
 
 
-def typed(item, name, said):
+def type_edit(item, name, said):
     return {"do": "type", "item": item, "name": name, "said": said}
 
 
@@ -294,18 +294,18 @@ def test_a_ceiling_knows_how_loud_the_comfortable_voice_is_where_the_device_is_c
 def test_the_quick_way_to_prescribe_runs_the_whole_check(as_clinician, person, clinician):
     on_record(person, clinician, "fainting", "lung_disease")
     url = reverse("programmes:prescribe", args=[person.pk])
-    typed = {"sound": "oh", "note": "F3", "target_s": "15", "counts": "total", "tries": "5"}
-    refused = as_clinician.post(url, typed)
+    type_edit = {"sound": "oh", "note": "F3", "target_s": "15", "counts": "total", "tries": "5"}
+    refused = as_clinician.post(url, type_edit)
     page = refused.content.decode()
     assert refused.status_code == 409
     assert "Fainting: this is a long out-breath." in page
     assert "Lung disease: this is emptying the lungs." in page
     assert 'value="15"' in page
     names = re.findall(r'name="(why:[^"]+)"', page)
-    half = as_clinician.post(url, {**typed, names[0]: "seated, and watched"})
+    half = as_clinician.post(url, {**type_edit, names[0]: "seated, and watched"})
     assert half.status_code == 409
     assert "seated, and watched" in half.content.decode()
-    done = as_clinician.post(url, {**typed, **dict.fromkeys(names, "seated, and watched")})
+    done = as_clinician.post(url, {**type_edit, **dict.fromkeys(names, "seated, and watched")})
     assert done.status_code == 302
     assert len(person.programmes.get().overrules) == 3
 
@@ -360,7 +360,7 @@ def test_the_client_practises_a_whole_programme(as_client, measured, clinician):
 
 def test_own_words_stand_beside_the_tasks_unless_they_are_to_replace_them(as_clinician, measured):
     edit(as_clinician, measured, simple_document())
-    own = typed("straw-hold", "words", "Sit at the window.")
+    own = type_edit("straw-hold", "words", "Sit at the window.")
     send(as_clinician, measured, own)
     task = shipped_tasks()["straw_hold"]
 
@@ -370,7 +370,7 @@ def test_own_words_stand_beside_the_tasks_unless_they_are_to_replace_them(as_cli
 
     measured.draft.refresh_from_db()
     assert lines() == (*task.client, "Sit at the window.")
-    toggle = typed("straw-hold", "words_replace", True)
+    toggle = type_edit("straw-hold", "words_replace", True)
     assert send(as_clinician, measured, own, toggle).json()["not_made"] == []
     measured.draft.refresh_from_db()
     assert lines() == ("Sit at the window.",)

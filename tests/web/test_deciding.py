@@ -52,13 +52,13 @@ def decide(as_clinician, person, step, **more):
     return as_clinician.post(reverse("decisions:decide", args=[person.pk]), said, follow=True)
 
 
-def practised(programme, outcomes="yyyy", days=range(14, 0, -1), **how):
+def practise(programme, outcomes="yyyy", days=range(14, 0, -1), **how):
     for days_ago in days:
         sat(programme, days_ago, outcomes, **how)
 
 
 def test_a_steady_climber_is_advanced_with_the_figures(as_clinician, person, prescribed):
-    practised(prescribed)
+    practise(prescribed)
     ((title, words),) = next_of(as_clinician, person)
     assert title == "Straw in air, one note on F3"
     assert (
@@ -68,7 +68,7 @@ def test_a_steady_climber_is_advanced_with_the_figures(as_clinician, person, pre
 
 
 def test_too_few_on_target_is_eased(as_clinician, person, prescribed):
-    practised(prescribed, "nnny")
+    practise(prescribed, "nnny")
     ((_, words),) = next_of(as_clinician, person)
     assert words.startswith(
         "Ease one step: 2 of 8 trials over 2 days were on target in the last two sessions"
@@ -76,8 +76,8 @@ def test_too_few_on_target_is_eased(as_clinician, person, prescribed):
 
 
 def test_a_decline_is_told_with_both_means(as_clinician, person, prescribed):
-    practised(prescribed, days=range(28, 7, -1), held_s=12.0)
-    practised(prescribed, days=range(6, -1, -1), held_s=8.2)
+    practise(prescribed, days=range(28, 7, -1), held_s=12.0)
+    practise(prescribed, days=range(6, -1, -1), held_s=8.2)
     ((_, words),) = next_of(as_clinician, person)
     assert words.startswith(
         "Ease one step and contact the client: the longest holds of the last 7 days"
@@ -86,7 +86,7 @@ def test_a_decline_is_told_with_both_means(as_clinician, person, prescribed):
 
 
 def test_a_red_flag_speaks_once_for_the_whole_programme(as_clinician, person, prescribed):
-    practised(prescribed)
+    practise(prescribed)
     Stop.objects.create(
         key=uuid.uuid4(), client=person, flags=["new_pain"], tier="no_more_voicing", pauses=True,
         said_at=timezone.now(),
@@ -97,13 +97,13 @@ def test_a_red_flag_speaks_once_for_the_whole_programme(as_clinician, person, pr
 
 
 def test_who_stopped_coming_is_checked_in_on(as_clinician, person, prescribed):
-    practised(prescribed, days=range(14, 4, -1), effort=None)
+    practise(prescribed, days=range(14, 4, -1), effort=None)
     ((title, words),) = next_of(as_clinician, person)
     assert (title, words) == ("The whole programme", "Check in: no session on the last 4 due days.")
 
 
 def test_a_rest_day_is_excused(as_clinician, person, prescribed):
-    practised(prescribed, "yyyn", days=range(14, 4, -1))
+    practise(prescribed, "yyyn", days=range(14, 4, -1))
     for days_ago in range(4, 0, -1):
         resting = sat(prescribed, days_ago, "", effort=None)
         resting.day = "rest"
@@ -111,7 +111,7 @@ def test_a_rest_day_is_excused(as_clinician, person, prescribed):
     assert next_of(as_clinician, person) == []
 
 
-def stopped(person, days_ago, *, cleared=None, flags=("new_pain",), pauses=True, session=None):
+def add_stop(person, days_ago, *, cleared=None, flags=("new_pain",), pauses=True, session=None):
     """Create a stop some days ago, cleared some days ago if it was; without days, as received
     now."""
     when = timezone.now() - timedelta(days=days_ago)
@@ -125,8 +125,8 @@ def stopped(person, days_ago, *, cleared=None, flags=("new_pain",), pauses=True,
 def test_days_on_which_the_programme_was_paused_are_excused_also_once_it_goes_on(
     as_clinician, person, prescribed
 ):
-    practised(prescribed, days=range(14, 6, -1), effort=None)
-    stopped(person, 6, cleared=0.01)
+    practise(prescribed, days=range(14, 6, -1), effort=None)
+    add_stop(person, 6, cleared=0.01)
     assert next_of(as_clinician, person) == []
     # The results page shows the same days as the board.
     today = timezone.localdate(timezone=person.zone)
@@ -136,8 +136,8 @@ def test_days_on_which_the_programme_was_paused_are_excused_also_once_it_goes_on
 
 
 def test_evidence_starts_anew_when_a_red_flag_is_cleared(as_clinician, person, prescribed):
-    practised(prescribed, days=range(14, 4, -1))
-    stopped(person, 4, cleared=3)
+    practise(prescribed, days=range(14, 4, -1))
+    add_stop(person, 4, cleared=3)
     assert next_of(as_clinician, person) == []  # All of it is earlier.
     sat(prescribed, 2, "nnnn")
     sat(prescribed, 1, "nnnn")
@@ -146,10 +146,10 @@ def test_evidence_starts_anew_when_a_red_flag_is_cleared(as_clinician, person, p
 
 
 def test_sessions_stopped_for_strain_or_light_headedness_count(as_clinician, person, prescribed):
-    practised(prescribed)
+    practise(prescribed)
     for days_ago, said in ((3, "strain"), (1, "light_headed")):
         session = sat(prescribed, days_ago, "y", ending="stopped")
-        stopped(person, days_ago, cleared=days_ago, flags=(said,), pauses=False, session=session)
+        add_stop(person, days_ago, cleared=days_ago, flags=(said,), pauses=False, session=session)
     ((_, words),) = next_of(as_clinician, person)
     assert words.startswith(
         "Ease one step: strain was reported, or stopped a session, 2 times in 7 days"
@@ -157,7 +157,7 @@ def test_sessions_stopped_for_strain_or_light_headedness_count(as_clinician, per
 
 
 def test_cannot_do_it_twice_is_a_swap(as_clinician, person, prescribed):
-    practised(prescribed)
+    practise(prescribed)
     for days_ago in (2, 1):
         session = sat(prescribed, days_ago, "", effort=None)
         report(session, "skipped", "cant", task=prescribed.tasks.get())
@@ -166,7 +166,7 @@ def test_cannot_do_it_twice_is_a_swap(as_clinician, person, prescribed):
 
 
 def test_a_deliberate_poor_try_enters_nothing(as_clinician, person, prescribed):
-    practised(prescribed)
+    practise(prescribed)
     task = prescribed.tasks.get()
     for _ in range(8):
         trial(task, role="poor", outcome=Trial.Outcome.NOT_MET, total_s=1.0)
@@ -177,7 +177,7 @@ def test_a_deliberate_poor_try_enters_nothing(as_clinician, person, prescribed):
 def test_taking_an_advance_makes_the_next_version_and_is_not_proposed_again(
     as_clinician, person, prescribed
 ):
-    practised(prescribed)
+    practise(prescribed)
     page = decide(as_clinician, person, "advance").content.decode()
     assert "Programme 2 is in force" in page
     newest = person.programmes.order_by("-version").first()
@@ -190,7 +190,7 @@ def test_taking_an_advance_makes_the_next_version_and_is_not_proposed_again(
 def test_a_decision_is_taken_back_while_nobody_has_practised_under_it(
     as_clinician, person, prescribed
 ):
-    practised(prescribed)
+    practise(prescribed)
     decide(as_clinician, person, "advance")
     decision = Decision.objects.get()
     url = reverse("decisions:undo", args=[person.pk, decision.pk])
@@ -215,7 +215,7 @@ def test_a_decision_is_taken_back_while_nobody_has_practised_under_it(
 def test_what_comes_in_later_for_a_version_that_was_taken_back_is_kept(
     as_client, as_clinician, person, prescribed
 ):
-    practised(prescribed)
+    practise(prescribed)
     decide(as_clinician, person, "advance")
     made = Decision.objects.get().created_version
     session = sitting(person)  # A device began a session on it, and is offline.
@@ -226,7 +226,7 @@ def test_what_comes_in_later_for_a_version_that_was_taken_back_is_kept(
 
 
 def test_what_was_refused_waits_for_new_practice(as_clinician, person, prescribed):
-    practised(prescribed, days=range(14, 0, -1))
+    practise(prescribed, days=range(14, 0, -1))
     decide(as_clinician, person, "advance", refusal_reason="too_soon")
     assert Decision.objects.get().refusal_reason == "too_soon"
     page = read(as_clinician.get(reverse("results:client", args=[person.pk])))
@@ -241,7 +241,7 @@ def test_what_was_refused_waits_for_new_practice(as_clinician, person, prescribe
 
 
 def test_a_proposal_that_has_changed_meanwhile_is_not_taken(as_clinician, person, prescribed):
-    practised(prescribed)
+    practise(prescribed)
     assert (
         "the proposal has changed or was already decided. Check it again."
         in decide(as_clinician, person, "ease").content.decode()
@@ -253,7 +253,7 @@ def test_a_single_held_sound_is_moved_too(as_clinician, person, clinician):
     task = prescribe(person, by=clinician, target_s=5.0, tries=4)
     task.programme.published_at = timezone.now() - timedelta(days=30)
     task.programme.save()
-    practised(task.programme)
+    practise(task.programme)
     decide(as_clinician, person, "advance")
     assert person.programmes.order_by("-version").first().tasks.get().target_s == 6.0
 
@@ -266,9 +266,9 @@ def test_nothing_practised_yet_is_nothing_proposed(as_clinician, person, task):
 def test_queries_do_not_grow_with_what_was_practised(
     as_clinician, person, prescribed, django_assert_max_num_queries
 ):
-    practised(prescribed)
+    practise(prescribed)
     with django_assert_max_num_queries(50) as few:
         next_of(as_clinician, person)
-    practised(prescribed, days=range(28, 0, -1))
+    practise(prescribed, days=range(28, 0, -1))
     with django_assert_max_num_queries(len(few)):
         next_of(as_clinician, person)

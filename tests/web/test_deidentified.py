@@ -25,7 +25,7 @@ def auditor(clinic):
 
 
 @pytest.fixture
-def named(person):
+def named_person(person):
     person.name = "Tamsin Orrell-Before"
     person.save()
     person.name, person.contact_detail = "Tamsin Orrell", "tamsin@orrell.example"
@@ -40,8 +40,8 @@ def named(person):
 @pytest.mark.parametrize(
     "name", sorted(each for each in LOOKED_AT if not each.startswith(OF_NOBODY))
 )
-def test_no_page_and_no_file_names_anybody(name, named, task, auditor):
-    url = reverse(name, args=arguments(name, named, task))
+def test_no_page_and_no_file_names_anybody(name, named_person, task, auditor):
+    url = reverse(name, args=arguments(name, named_person, task))
     if name == "practice:simulated_voice":
         url += "?manner=even&seed=1"
     answer = signed_in(auditor).get(url)
@@ -51,29 +51,31 @@ def test_no_page_and_no_file_names_anybody(name, named, task, auditor):
         assert word not in said, word
 
 
-def test_a_client_is_found_by_number_and_by_nothing_that_names(named, auditor):
+def test_a_client_is_found_by_number_and_by_nothing_that_names(named_person, auditor):
     listed = reverse("clients:list")
-    assert f"no. {named.pk}" in signed_in(auditor).get(listed).content.decode()
-    answer = signed_in(auditor).post(listed, {"find": named.pk})
-    assert answer.url == reverse("results:client", args=[named.pk])
+    assert f"no. {named_person.pk}" in signed_in(auditor).get(listed).content.decode()
+    answer = signed_in(auditor).post(listed, {"find": named_person.pk})
+    assert answer.url == reverse("results:client", args=[named_person.pk])
     for words in ("Tamsin", "no"):
         assert (
-            f"no. {named.pk}"
+            f"no. {named_person.pk}"
             not in signed_in(auditor).post(listed, {"find": words}).content.decode()
         )
 
 
-def test_what_was_read_without_its_name_is_never_kept(named):
+def test_what_was_read_without_its_name_is_never_kept(named_person):
     with hide_names():
-        read = Client.objects.get(pk=named.pk)
+        read = Client.objects.get(pk=named_person.pk)
         with pytest.raises(RuntimeError):
             read.save()
-    named.refresh_from_db()
-    assert named.name == "Tamsin Orrell"
+    named_person.refresh_from_db()
+    assert named_person.name == "Tamsin Orrell"
 
 
-def test_everybody_elses_pages_say_the_name_after_an_auditor_looked(named, auditor, as_clinician):
-    page = reverse("record:summary", args=[named.pk])
+def test_everybody_elses_pages_say_the_name_after_an_auditor_looked(
+    named_person, auditor, as_clinician
+):
+    page = reverse("record:summary", args=[named_person.pk])
     signed_in(auditor).get(page)
     assert "Tamsin Orrell" in as_clinician.get(page).content.decode()
 

@@ -18,7 +18,7 @@ TODAY = date(2026, 11, 9)
 FEW = tuple(person for person in people.PEOPLE if person.name in ("Dov Penhallow", "Fenn Abara"))
 
 
-def everything():
+def all_rows():
     """Return all the demo's data, except values that the database numbers or salts."""
     rows = []
     for model in (Clinic, Client, ProgrammeVersion, PrescribedTask, Trial, Trace):
@@ -37,11 +37,11 @@ def short_demo(monkeypatch):
 @pytest.mark.django_db(transaction=True, reset_sequences=True)
 def test_two_loads_give_the_same_data(short_demo):
     load_demo(TODAY)
-    first = everything()
+    first = all_rows()
     assert len([row for row in first if row[0] == "record.trial"]) == 12
     call_command("flush", interactive=False, verbosity=0, reset_sequences=True)
     load_demo(TODAY)
-    assert everything() == first
+    assert all_rows() == first
 
 
 @pytest.mark.django_db

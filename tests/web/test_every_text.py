@@ -18,7 +18,7 @@ READERS = ("nobody", "the client", "the clinician", "an assistant", "an auditor"
 
 
 @pytest.fixture
-def lived(person, task, clinician):
+def full_record(person, task, clinician):
     """A record with data on each of its pages: trials, a stop, a baseline, a message."""
     now = timezone.now()
     for back in range(10):
@@ -36,7 +36,7 @@ def lived(person, task, clinician):
 
 
 @pytest.mark.parametrize("part", range(PARTS))
-def test_no_page_has_a_text_that_is_not_marked(part, users, person, task, lived, monkeypatch):
+def test_no_page_has_a_text_that_is_not_marked(part, users, person, task, full_record, monkeypatch):
     left = {}
     for name in list(ACCESS)[part::PARTS]:
         if ACCESS[name][0] != "get":

@@ -32,7 +32,7 @@ def nothing_opened_yet():
 
 
 @pytest.fixture
-def led(clinic, clinician):
+def clinic_lead(clinic, clinician):
     clinic.lead = clinician
     clinic.save()
     return clinician
@@ -95,7 +95,7 @@ def test_no_line_can_be_changed_or_taken_out(as_clinician, person):
     assert AccessLogEntry.objects.count() == 1
 
 
-def test_the_lead_alone_sees_who_opened_what(as_clinician, led, clinic, person):
+def test_the_lead_alone_sees_who_opened_what(as_clinician, clinic_lead, clinic, person):
     other = ClinicianFactory(clinic=clinic)
     signed_in(other).get(f"/clients/{person.pk}/record/")
     page = as_clinician.get(reverse("clinic:opened"), {"by": other.pk}).content.decode()
@@ -167,7 +167,7 @@ def lived_in(as_clinician, as_client, person, clinician, prescribed):
 
 
 def test_a_record_is_erased_when_its_term_is_over_and_nothing_is_left(
-    as_clinician, led, lived_in, monkeypatch
+    as_clinician, clinic_lead, lived_in, monkeypatch
 ):
     pk, account = lived_in.pk, lived_in.account_id
     page = reverse("clinic:erase", args=[pk])
@@ -190,16 +190,16 @@ def test_a_record_is_erased_when_its_term_is_over_and_nothing_is_left(
     assert not ProcrastinateJob.objects.filter(args__client=pk).exists()
     alert_of_stops(client=pk)  # One whose work is done meanwhile does nothing.
     assert not Client.objects.filter(pk=pk).exists()
-    assert not type(led).objects.filter(pk=account).exists()
+    assert not type(clinic_lead).objects.filter(pk=account).exists()
     assert rows_mentioning("Bran Keeling") == others
     planned.refresh_from_db()
-    assert (planned.record, planned.reason, planned.asked_by) == (pk, asked["why"], led)
+    assert (planned.record, planned.reason, planned.asked_by) == (pk, asked["why"], clinic_lead)
     assert planned.done_at is not None
-    left = signed_in(led).get(reverse("clinic:erased")).content.decode()
+    left = signed_in(clinic_lead).get(reverse("clinic:erased")).content.decode()
     assert "asked for by themself" in left
 
 
-def test_an_erasure_is_taken_back_until_it_is_due(as_clinician, led, lived_in, monkeypatch):
+def test_an_erasure_is_taken_back_until_it_is_due(as_clinician, clinic_lead, lived_in, monkeypatch):
     as_clinician.post(f"/clients/{lived_in.pk}/archive/")
     as_clinician.post(
         reverse("clinic:erase", args=[lived_in.pk]), {"why": "a mistake", "name": NAME}
@@ -211,13 +211,13 @@ def test_an_erasure_is_taken_back_until_it_is_due(as_clinician, led, lived_in, m
     assert Client.objects.filter(pk=lived_in.pk).exists()
 
 
-def test_a_record_that_is_put_back_is_not_erased(as_clinician, led, lived_in, monkeypatch):
+def test_a_record_that_is_put_back_is_not_erased(as_clinician, clinic_lead, lived_in, monkeypatch):
     as_clinician.post(f"/clients/{lived_in.pk}/archive/")
     page = reverse("clinic:erase", args=[lived_in.pk])
     as_clinician.post(page, {"why": "moved away", "name": NAME})
     as_clinician.post(f"/clients/{lived_in.pk}/restore/")
     (planned,) = Erasure.objects.all()
-    assert planned.cancelled_by == led
+    assert planned.cancelled_by == clinic_lead
     later = timezone.now() + timedelta(days=90)
     monkeypatch.setattr("django.utils.timezone.now", lambda: later)
     assert erase_expired()["records erased"] == 0
@@ -228,10 +228,10 @@ def test_a_record_that_is_put_back_is_not_erased(as_clinician, led, lived_in, mo
 
 
 def test_a_record_archived_as_long_as_the_clinic_keeps_them_is_planned_told_of_and_taken_back(
-    led, clinic, person, monkeypatch, mailoutbox
+    clinic_lead, clinic, person, monkeypatch, mailoutbox
 ):
-    led.email = "lead@clinic.example"
-    led.save()
+    clinic_lead.email = "lead@clinic.example"
+    clinic_lead.save()
     young = ClientFactory(clinic=clinic)
     now = timezone.now()
     for each, years in ((person, 10.1), (young, 9.9)):
@@ -249,7 +249,7 @@ def test_a_record_archived_as_long_as_the_clinic_keeps_them_is_planned_told_of_a
     assert mail.to == ["lead@clinic.example"]
     assert f"{planned.due_at.astimezone(clinic.zone):%-d %B %Y}" in mail.body
     assert person.name not in mail.subject + mail.body
-    signed_in(led).post(reverse("clinic:keep", args=[person.pk]))
+    signed_in(clinic_lead).post(reverse("clinic:keep", args=[person.pk]))
     assert erase_expired()[PLANNED] == 0  # The kept ones stay.
     monkeypatch.setattr("django.utils.timezone.now", lambda: planned.due_at + timedelta(days=1))
     assert erase_expired()["records erased"] == 0
@@ -277,7 +277,7 @@ def test_jobs_that_ended_long_ago_end_and_those_that_wait_do_not(clinic, person)
     assert sorted(left) == ["failed", "todo"]
 
 
-def test_who_does_not_lead_erases_nothing_and_changes_no_setting(led, clinic, person):
+def test_who_does_not_lead_erases_nothing_and_changes_no_setting(clinic_lead, clinic, person):
     other = signed_in(ClinicianFactory(clinic=clinic))
     assert other.get(reverse("clinic:erase", args=[person.pk])).status_code == 404
     assert other.post(reverse("clinic:keep", args=[person.pk])).status_code == 404

@@ -32,7 +32,7 @@ def beat(ago=timedelta(0)):
         )
 
 
-def of(client):
+def answer_of(client):
     answer = client.get("/health/ready", **ASKS)
     return answer.status_code, answer.json()
 
@@ -51,7 +51,7 @@ def test_without_a_token_in_the_settings_nobody_can_ask(client, settings):
 
 def test_it_is_ready_where_everything_stands(client):
     beat()
-    status, told = of(client)
+    status, told = answer_of(client)
     assert (status, told["ready"]) == (200, True)
     assert told["migrations"]["is"] == "all applied"
 
@@ -60,7 +60,7 @@ def test_a_dead_worker_and_late_jobs_are_not_ready(client):
     beat(timedelta(minutes=3))
     job = app.configure_task("keep_statuses", schedule_at=timezone.now() - timedelta(hours=1))
     job.defer(timestamp=0)
-    status, told = of(client)
+    status, told = answer_of(client)
     assert status == 503
     assert not told["worker"]["stands"]
     assert told["queue"] == {"stands": False, "is": "1 jobs are more than 10 minutes late"}
@@ -72,7 +72,7 @@ def test_a_stop_that_could_not_be_told_of_is_not_ready(client, person):
         key=uuid.uuid4(), client=person, flags=["strain"], tier="end_session", pauses=False,
         said_at=timezone.now(), needs_alert=True, delivery_problem="mail",
     )  # fmt: skip
-    status, told = of(client)
+    status, told = answer_of(client)
     assert status == 503
     assert told["mail"]["is"] == "1 stop alerts could not be emailed"
 
@@ -82,19 +82,19 @@ def test_a_database_that_is_away_is_said_and_is_no_fault(client, monkeypatch):
         raise OperationalError("away")
 
     monkeypatch.setattr(connection, "cursor", away)
-    status, told = of(client)
+    status, told = answer_of(client)
     assert status == 503
     assert not told["database"]["stands"]
 
 
-def warned(client):
-    _, told = of(client)
+def warnings_of(client):
+    _, told = answer_of(client)
     return {name: told[name]["is"] for name in told["warnings"]}
 
 
 def test_what_it_can_serve_without_is_said_and_takes_no_site_away(client):
     beat()
-    status, told = of(client)
+    status, told = answer_of(client)
     assert status == 200
     assert set(told["warnings"]) == {"backup", "mail heartbeat"}
     assert told["backup"]["is"] == "no backup yet"
@@ -104,14 +104,14 @@ def test_backups_and_mails_warn_where_they_failed_or_are_late(client, settings):
     beat()
     for what in JobRun.Job.values:
         JobRun.objects.create(job=what, succeeded=True, message="here")
-    assert warned(client) == {}
+    assert warnings_of(client) == {}
     JobRun.objects.create(job=JobRun.Job.BACKUP, succeeded=False, message="the disk is full")
-    assert warned(client) == {"backup": "the last one failed: the disk is full"}
+    assert warnings_of(client) == {"backup": "the last one failed: the disk is full"}
     JobRun.objects.update(finished_at=timezone.now() - timedelta(hours=27), succeeded=True)
-    assert set(warned(client)) == {"backup", "mail heartbeat"}
-    assert "none since" in warned(client)["backup"]
+    assert set(warnings_of(client)) == {"backup", "mail heartbeat"}
+    assert "none since" in warnings_of(client)["backup"]
     settings.BACKUP_EVERY_H = 0
-    assert set(warned(client)) == {"mail heartbeat"}
+    assert set(warnings_of(client)) == {"mail heartbeat"}
 
 
 def test_jobs_that_were_given_up_warn_for_a_week(client):
@@ -119,10 +119,10 @@ def test_jobs_that_were_given_up_warn_for_a_week(client):
     job = app.configure_task("keep_statuses").defer(timestamp=0)
     with connection.cursor() as cursor:
         cursor.execute("UPDATE procrastinate_jobs SET status = 'failed' WHERE id = %s", [job])
-    assert warned(client)["jobs"] == "1 failed in the last 7 days"
+    assert warnings_of(client)["jobs"] == "1 failed in the last 7 days"
     with connection.cursor() as cursor:
         cursor.execute("UPDATE procrastinate_events SET at = now() - interval '8 days'")
-    assert "jobs" not in warned(client)
+    assert "jobs" not in warnings_of(client)
 
 
 def test_a_journal_that_cannot_be_written_and_a_disk_that_is_not_there_warn(
@@ -132,7 +132,7 @@ def test_a_journal_that_cannot_be_written_and_a_disk_that_is_not_there_warn(
     settings.DATABASE_DISK = str(tmp_path / "nowhere")
     (tmp_path / "shut").mkdir(mode=0o500)
     settings.JOURNAL_FOLDER = str(tmp_path / "shut" / "journal")
-    found = warned(client)
+    found = warnings_of(client)
     assert "cannot be checked" in found["database disk"]
     if os.geteuid():  # root can write anywhere.
         assert "cannot be written to" in found["journal"]
@@ -143,7 +143,7 @@ def test_the_databases_own_disk_takes_it_out_of_service_when_full(client, settin
     settings.DATABASE_DISK = "/var/lib/postgresql"
     usage = type("Usage", (), {"free": 1})
     monkeypatch.setattr("shutil.disk_usage", lambda path: usage)
-    status, told = of(client)
+    status, told = answer_of(client)
     assert status == 503
     assert not told["database disk"]["stands"]
 

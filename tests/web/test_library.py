@@ -10,7 +10,7 @@ from PIL import Image
 
 from tests.factories import ClientFactory, ClinicianFactory, item, publish_anyway, simple_document
 from tests.web.conftest import plan_shown
-from tests.web.test_composer import send, typed
+from tests.web.test_composer import send, type_edit
 from web.catalogue.models import LibraryEntry, OwnTask, Picture
 from web.programmes.drafting import save_draft
 from web.programmes.queries import draft_document
@@ -27,7 +27,7 @@ def kept(as_clinician, person, name="Mixed", **more):
     return as_clinician.post(url, {"name": name, "shared": "on", **more}, follow=True)
 
 
-def used(browser, person, code):
+def use_entry(browser, person, code):
     return send(browser, person, {"do": "use", "code": code}).json()["not_made"]
 
 
@@ -60,7 +60,7 @@ def test_a_programme_is_kept_without_whose_it_was_and_refitted_to_whom_it_is_use
     assert [item_kept[name] for name in ("meant", "reason", "say_before")] == ["", "", ""]
     assert (item_kept["words"], item_kept["lines"]) == ([], [])
     assert "Mrs Penrose" not in str(entry.data)
-    assert used(as_clinician, measured, f"library:{entry.pk}") == []
+    assert use_entry(as_clinician, measured, f"library:{entry.pk}") == []
     (made,) = draft_document(measured)["items"]
     assert (made["task"], made["notes"]) == ("straw_hold", [53])  # A bass: F3.
     assert made["reason"] == "Easy voice against a little back pressure."
@@ -71,7 +71,7 @@ def test_the_programme_of_another_client_is_copied_in_one_step(
 ):
     other = ClientFactory(clinic=clinic)
     publish_anyway(other, simple_document(item("hum_hold"), item("scalp")), by=clinician)
-    assert used(as_clinician, measured, f"client:{other.pk}") == []
+    assert use_entry(as_clinician, measured, f"client:{other.pk}") == []
     assert [each["task"] for each in draft_document(measured)["items"]] == ["hum_hold", "scalp"]
 
 
@@ -83,7 +83,7 @@ def test_what_is_somebodys_own_is_offered_to_nobody_else(as_clinician, measured,
     assert "Mixed" not in colleague.get(reverse("catalogue:library")).content.decode()
     assert (
         "This programme no longer exists"
-        in used(colleague, measured, f"library:{entry.pk}")[0]["sentence"]
+        in use_entry(colleague, measured, f"library:{entry.pk}")[0]["sentence"]
     )
     answer = colleague.post(reverse("catalogue:put_away", args=[entry.pk]), follow=True)
     assert answer.status_code == 404
@@ -91,7 +91,7 @@ def test_what_is_somebodys_own_is_offered_to_nobody_else(as_clinician, measured,
     as_clinician.post(reverse("catalogue:put_away", args=[entry.pk]))
     assert (
         "This programme no longer exists"
-        in used(as_clinician, measured, f"library:{entry.pk}")[0]["sentence"]
+        in use_entry(as_clinician, measured, f"library:{entry.pk}")[0]["sentence"]
     )
 
 
@@ -102,7 +102,9 @@ def test_lines_of_ones_own_are_put_into_a_task(as_clinician, measured, clinician
     )
     entry = LibraryEntry.objects.get()
     save_draft(measured, simple_document(item("functional_phrases")), by=clinician)
-    answer = send(as_clinician, measured, typed("functional-phrases", "fill", f"own:{entry.pk}"))
+    answer = send(
+        as_clinician, measured, type_edit("functional-phrases", "fill", f"own:{entry.pk}")
+    )
     assert answer.json()["not_made"] == []
     assert draft_document(measured)["items"][0]["lines"] == ["Two, please.", "The large one."]
 

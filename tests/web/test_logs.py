@@ -14,7 +14,7 @@ from web.record.models import SelfReport, Session, Trial
 DAY = date(2026, 11, 20)
 
 
-def typed(browser, person, **cells):
+def type_log(browser, person, **cells):
     body = {"key": str(uuid.uuid4()), "day": DAY.isoformat(), **cells}
     return browser.post(reverse("intake:paper", args=[person.pk]), body)
 
@@ -23,7 +23,7 @@ def test_a_day_on_paper_is_kept_and_marked_as_such(as_clinician, person, task):
     cells = {f"cell-{task.pk}-0": "4,5", f"cell-{task.pk}-1": "5.2", f"effort-{task.pk}": "3"}
     key = str(uuid.uuid4())
     for _ in range(2):  # A second press of the button doubles nothing.
-        assert typed(as_clinician, person, key=key, **cells).status_code == 302
+        assert type_log(as_clinician, person, key=key, **cells).status_code == 302
     assert sorted(Trial.objects.values_list("total_s", flat=True)) == [4.5, 5.2]
     trial = Trial.objects.first()
     assert trial.source == Trial.Source.PAPER
@@ -34,7 +34,7 @@ def test_a_day_on_paper_is_kept_and_marked_as_such(as_clinician, person, task):
 
 def test_a_slip_of_the_pen_is_said_and_nothing_is_lost(as_clinician, person, task):
     cells = {f"cell-{task.pk}-0": "5.2", f"cell-{task.pk}-1": "52O", f"effort-{task.pk}": "12"}
-    response = typed(as_clinician, person, **cells)
+    response = type_log(as_clinician, person, **cells)
     assert response.status_code == 422
     page = response.content.decode()
     assert "“52O” is not a valid time" in page
@@ -45,7 +45,7 @@ def test_a_slip_of_the_pen_is_said_and_nothing_is_lost(as_clinician, person, tas
 
 def test_a_day_to_come_is_refused(as_clinician, person, task):
     tomorrow = (timezone.localdate() + timedelta(days=1)).isoformat()
-    response = typed(as_clinician, person, day=tomorrow, **{f"cell-{task.pk}-0": "5"})
+    response = type_log(as_clinician, person, day=tomorrow, **{f"cell-{task.pk}-0": "5"})
     assert "This day is in the future." in response.content.decode()
 
 

@@ -22,7 +22,7 @@ from web.sound.models import Calibration
 LISBON = ZoneInfo("Europe/Lisbon")
 
 
-def at(day, hour=18, minute=0):
+def moment_at(day, hour=18, minute=0):
     return datetime(2026, 11, day, hour, minute, tzinfo=LISBON)
 
 
@@ -49,7 +49,7 @@ def tip(reed):
 def test_every_session_is_a_reed_as_tall_as_the_middle_of_its_tries(as_clinician, person, task):
     for day, held in ((3, (4.0, 4.4, 6.0)), (4, (4.8, 5.0)), (9, (6.0,))):
         for minute, seconds in enumerate(held):
-            trial(task, performed_at=at(day, 18, minute), total_s=seconds)
+            trial(task, performed_at=moment_at(day, 18, minute), total_s=seconds)
     response = shown(as_clinician, person)
     page = response.context["page"]
     (chart,) = page.charts
@@ -60,7 +60,7 @@ def test_every_session_is_a_reed_as_tall_as_the_middle_of_its_tries(as_clinician
 
 def test_bed_and_line_stand_on_the_same_numbers(as_clinician, person, task):
     for day in (3, 4, 9):
-        trial(task, performed_at=at(day), total_s=4.0 + day / 10)
+        trial(task, performed_at=moment_at(day), total_s=4.0 + day / 10)
     chart = chart_of(as_clinician, person)
     points = [part.split(" ") for part in chart.line[1:].split("L")]
     assert [float(y) for _, y in points] == [tip(reed) for reed in chart.reeds]
@@ -73,8 +73,8 @@ def test_bed_and_line_stand_on_the_same_numbers(as_clinician, person, task):
 
 def test_a_reed_breaks_the_surface_by_the_seconds_that_count(as_clinician, person, clinician):
     task = prescribe(person, by=clinician, target_s=8.0, counts="steady")
-    trial(task, performed_at=at(3), total_s=14.0, steady_s=6.0)
-    trial(task, performed_at=at(4), total_s=14.0, steady_s=9.0)
+    trial(task, performed_at=moment_at(3), total_s=14.0, steady_s=6.0)
+    trial(task, performed_at=moment_at(4), total_s=14.0, steady_s=9.0)
     chart = chart_of(as_clinician, person)
     surface = float(chart.surface.split(" ")[1].split("L")[0])
     assert tip(chart.reeds[0]) > surface > tip(chart.reeds[1])
@@ -83,11 +83,11 @@ def test_a_reed_breaks_the_surface_by_the_seconds_that_count(as_clinician, perso
 def test_the_water_steps_with_the_target_and_the_version_is_marked(
     as_clinician, person, task, clinician
 ):
-    trial(task, performed_at=at(3))
+    trial(task, performed_at=moment_at(3))
     higher = prescribe(person, by=clinician, target_s=8.0)
-    higher.programme.published_at = at(4, 9)
+    higher.programme.published_at = moment_at(4, 9)
     higher.programme.save()
-    trial(higher, performed_at=at(5))
+    trial(higher, performed_at=moment_at(5))
     chart = chart_of(as_clinician, person)
     heights = {part.split(" ")[1] for part in chart.surface.replace("M", "L").split("L")[1:]}
     assert len(heights) == 2
@@ -95,8 +95,8 @@ def test_the_water_steps_with_the_target_and_the_version_is_marked(
 
 
 def test_a_deliberate_poor_try_enters_nothing(as_clinician, person, task):
-    trial(task, performed_at=at(3), total_s=5.0)
-    trial(task, performed_at=at(3, 18, 1), total_s=50.0, role="poor")
+    trial(task, performed_at=moment_at(3), total_s=5.0)
+    trial(task, performed_at=moment_at(3, 18, 1), total_s=50.0, role="poor")
     page = page_of(as_clinician, person)
     assert page.series.trials == 1
     assert page.table[0].best == "5.0"
@@ -106,9 +106,9 @@ def test_series_are_not_joined_across_notes_but_stand_under_each_other(
     as_clinician, person, clinician
 ):
     low = prescribe(person, by=clinician, note_midi=50)
-    trial(low, performed_at=at(3), total_s=4.0)
+    trial(low, performed_at=moment_at(3), total_s=4.0)
     high = prescribe(person, by=clinician, note_midi=57)
-    trial(high, performed_at=at(4), total_s=9.0)
+    trial(high, performed_at=moment_at(4), total_s=9.0)
     page = page_of(as_clinician, person)
     assert page.series.title.endswith("on A3")  # The version in force comes first.
     assert [each.value for each in page.summaries] == [9.0]
@@ -119,7 +119,7 @@ def test_series_are_not_joined_across_notes_but_stand_under_each_other(
 def test_another_microphone_breaks_level_and_not_seconds(as_clinician, person, task):
     for day, device, level in ((3, "tablet", -2.0), (4, "tablet", -2.0), (20, "headset", 9.0)):
         trial(
-            task, performed_at=at(day), level_db=level, capture={"device": device}, total_s=5.0,
+            task, performed_at=moment_at(day), level_db=level, capture={"device": device}, total_s=5.0,
         )  # fmt: skip
     page = page_of(as_clinician, person)
     (crossing,) = page.charts[0].breaks
@@ -131,7 +131,7 @@ def test_another_microphone_breaks_level_and_not_seconds(as_clinician, person, t
 
 
 def test_a_calibration_of_the_device_breaks_level(as_clinician, person, task, clinician, clinic):
-    trial(task, performed_at=at(3), capture={"device": "tablet"})
+    trial(task, performed_at=moment_at(3), capture={"device": "tablet"})
     for device in ("tablet", "another device"):
         Calibration.objects.create(
             clinic=clinic, device=device, browser="b", distance_m=0.3, meter_db_spl=80.0,
@@ -180,7 +180,12 @@ def test_effort_and_missed_days_stand_underneath(as_clinician, person, prescribe
 
 
 def test_unknown_figures_are_dashes_never_zeros(as_clinician, person, task):
-    trial(task, performed_at=at(3), source=Trial.Source.STOPWATCH, outcome=Trial.Outcome.NOT_JUDGED)
+    trial(
+        task,
+        performed_at=moment_at(3),
+        source=Trial.Source.STOPWATCH,
+        outcome=Trial.Outcome.NOT_JUDGED,
+    )
     page = shown(as_clinician, person).content.decode()
     row = page.split("data-sessions")[1].split("<tbody>")[1].split("</tr>")[0]
     assert row.count("–") == 3  # End off the note, spread, level.
@@ -196,8 +201,8 @@ def test_a_late_evening_belongs_to_the_clients_day(as_clinician, person, task, c
 
 
 def test_what_lies_before_the_window_is_one_key_away(as_clinician, person, task):
-    trial(task, performed_at=at(2) - timedelta(days=120))
-    trial(task, performed_at=at(2))
+    trial(task, performed_at=moment_at(2) - timedelta(days=120))
+    trial(task, performed_at=moment_at(2))
     page = page_of(as_clinician, person)
     assert len(page.summaries) == 1
     before = page_of(as_clinician, person, page.earlier)
@@ -235,7 +240,7 @@ def test_what_was_only_told_is_said_to_be_that(as_clinician, person, clinician):
     assert "to begin" not in page
 
 
-def traced(task, moment, cents):
+def traced_trial(task, moment, cents):
     made = trial(
         task, performed_at=moment, total_s=len(cents) * 0.02,
         breaks=[{"start_s": 1.0, "end_s": 1.2}],
@@ -248,7 +253,7 @@ def traced(task, moment, cents):
 
 def test_the_close_up_is_the_trace_against_the_note(as_clinician, person, task):
     # Calculated by hand: one second on the note, then 30 cents sharp; a break between.
-    made = traced(task, at(3), [0.0] * 50 + [30.0] * 100)
+    made = traced_trial(task, moment_at(3), [0.0] * 50 + [30.0] * 100)
     close = page_of(as_clinician, person, f"?try={made.key}").close
     assert close.trial == made
     assert close.rows[0] == ("0.0", "+0", "−20.0")
@@ -265,7 +270,7 @@ def test_the_close_up_is_the_trace_against_the_note(as_clinician, person, task):
 
 
 def test_a_try_without_a_trace_says_so(as_clinician, person, task):
-    trial(task, performed_at=at(3))
+    trial(task, performed_at=moment_at(3))
     assert "No trace was kept for this trial" in read(shown(as_clinician, person))
 
 

@@ -14,7 +14,7 @@ from procrastinate.contrib.django import app
 from tests.factories import ClientFactory, ClinicianFactory
 from tests.jobs import run_jobs
 from tests.web.test_board import straw
-from tests.web.test_deciding import practised, sat
+from tests.web.test_deciding import practise, sat
 from web.clients.models import Client
 from web.messages.actions import queue_message
 from web.messages.models import Message
@@ -25,7 +25,7 @@ from web.screening.models import Stop
 
 
 @pytest.fixture
-def reached(person):
+def reachable_person(person):
     """The client agreed to email."""
     person.contact, person.contact_detail = Client.Contact.MAIL, "tamsin@saltmarsh.example"
     person.save()
@@ -39,20 +39,22 @@ def morning(days=0, hour=9):
     return lisbon.replace(hour=hour, minute=20)
 
 
-def written():
+def missed_messages():
     return list(Message.objects.filter(kind=Message.Kind.MISSED))
 
 
-def test_a_missed_day_is_reminded_of_once_in_the_clients_morning(reached, clinician, clock):
-    practised(straw(reached, clinician), days=range(9, 1, -1))
+def test_a_missed_day_is_reminded_of_once_in_the_clients_morning(
+    reachable_person, clinician, clock
+):
+    practise(straw(reachable_person, clinician), days=range(9, 1, -1))
     now = morning()
     clock(now.replace(hour=8))
     reminders.remind()
-    assert not written()
+    assert not missed_messages()
     clock(now)
     reminders.remind()
     reminders.remind()
-    assert len(written()) == 1
+    assert len(missed_messages()) == 1
     assert run_jobs() == ["send_message"]
     (sent,) = mail.outbox
     assert sent.to == ["tamsin@saltmarsh.example"]
@@ -63,27 +65,27 @@ def test_a_missed_day_is_reminded_of_once_in_the_clients_morning(reached, clinic
     assert "/reminders/off/" in sent.body
 
 
-def test_the_link_in_it_turns_them_off_after_one_question(reached):
-    link = off_link(reached).removeprefix(settings.SITE_URL)
+def test_the_link_in_it_turns_them_off_after_one_question(reachable_person):
+    link = off_link(reachable_person).removeprefix(settings.SITE_URL)
     asked = Browser().get(link).content.decode()
     assert "Turn off reminders?" in asked
     assert "Tamsin" not in asked
-    reached.refresh_from_db()
-    assert reached.reminders
-    before = reached.edition
+    reachable_person.refresh_from_db()
+    assert reachable_person.reminders
+    before = reachable_person.edition
     assert (
         "You will get no more reminders. To turn them on again, contact"
         in Browser().post(link).content.decode()
     )
-    reached.refresh_from_db()
-    assert (reached.reminders, reached.edition) == (False, before + 1)
+    reachable_person.refresh_from_db()
+    assert (reachable_person.reminders, reachable_person.edition) == (False, before + 1)
 
 
 @pytest.mark.parametrize("token", ["x", "MQ:1abc:forged"])
-def test_a_link_that_we_did_not_make_turns_nothing_off(reached, token):
+def test_a_link_that_we_did_not_make_turns_nothing_off(reachable_person, token):
     assert Browser().post(f"/reminders/off/{token}/").status_code == 404
-    reached.refresh_from_db()
-    assert reached.reminders
+    reachable_person.refresh_from_db()
+    assert reachable_person.reminders
 
 
 NOT_REMINDED = {
@@ -95,44 +97,46 @@ NOT_REMINDED = {
 
 
 @pytest.mark.parametrize("who", NOT_REMINDED)
-def test_nobody_is_reminded(reached, clinician, clock, who):
-    practised(straw(reached, clinician), days=range(9, 1, -1))
-    Client.objects.filter(pk=reached.pk).update(**NOT_REMINDED[who])
+def test_nobody_is_reminded(reachable_person, clinician, clock, who):
+    practise(straw(reachable_person, clinician), days=range(9, 1, -1))
+    Client.objects.filter(pk=reachable_person.pk).update(**NOT_REMINDED[who])
     clock(morning())
     reminders.remind()
-    assert not written()
+    assert not missed_messages()
 
 
-def test_who_practised_yesterday_is_not_reminded(reached, clinician, clock):
-    programme = straw(reached, clinician)
-    practised(programme, days=range(9, 1, -1))
+def test_who_practised_yesterday_is_not_reminded(reachable_person, clinician, clock):
+    programme = straw(reachable_person, clinician)
+    practise(programme, days=range(9, 1, -1))
     clock(morning())
     sat(programme, 1, "y")
     reminders.remind()
-    assert not written()
+    assert not missed_messages()
 
 
-def test_while_the_programme_is_paused_nobody_is_urged_on(reached, clinician, clock):
-    practised(straw(reached, clinician), days=range(9, 1, -1))
+def test_while_the_programme_is_paused_nobody_is_urged_on(reachable_person, clinician, clock):
+    practise(straw(reachable_person, clinician), days=range(9, 1, -1))
     Stop.objects.create(
-        key=uuid.uuid4(), client=reached, flags=["new_pain"], tier="no_more_voicing", pauses=True,
+        key=uuid.uuid4(), client=reachable_person, flags=["new_pain"], tier="no_more_voicing", pauses=True,
         said_at=timezone.now() - timedelta(days=2),
     )  # fmt: skip
     clock(morning())
     reminders.remind()
-    assert not written()
+    assert not missed_messages()
 
 
-def test_after_three_unheard_reminders_it_is_the_clinicians_turn(reached, clinician, clock):
-    practised(straw(reached, clinician), days=range(9, 1, -1))
+def test_after_three_unheard_reminders_it_is_the_clinicians_turn(
+    reachable_person, clinician, clock
+):
+    practise(straw(reachable_person, clinician), days=range(9, 1, -1))
     for day in range(5):
         clock(morning(day))
         reminders.remind()
-    assert len(written()) == 3
+    assert len(missed_messages()) == 3
 
 
-def test_a_message_is_sent_once_however_often_the_job_runs(reached):
-    message = queue_message(reached, Message.Kind.CHECK_IN)
+def test_a_message_is_sent_once_however_often_the_job_runs(reachable_person):
+    message = queue_message(reachable_person, Message.Kind.CHECK_IN)
     for _ in range(2):
         app.tasks["send_message"].func(message=message.pk)
     assert len(mail.outbox) == 1
@@ -141,14 +145,17 @@ def test_a_message_is_sent_once_however_often_the_job_runs(reached):
 
 
 @pytest.fixture
-def to_check_in(reached, clinician):
+def to_check_in(reachable_person, clinician):
     """Return the form data for accepting this client's proposed check-in."""
-    practised(straw(reached, clinician), days=range(14, 4, -1), effort=None)
-    task = reached.programmes.get().tasks.get()
-    return reverse("decisions:decide", args=[reached.pk]), {"task": task.pk, "step": "check_in"}
+    practise(straw(reachable_person, clinician), days=range(14, 4, -1), effort=None)
+    task = reachable_person.programmes.get().tasks.get()
+    return reverse("decisions:decide", args=[reachable_person.pk]), {
+        "task": task.pk,
+        "step": "check_in",
+    }
 
 
-def test_a_message_is_shown_before_it_goes(as_clinician, reached, to_check_in):
+def test_a_message_is_shown_before_it_goes(as_clinician, reachable_person, to_check_in):
     url, said = to_check_in
     shown = as_clinician.post(url, said).content.decode()
     assert (
@@ -156,7 +163,7 @@ def test_a_message_is_shown_before_it_goes(as_clinician, reached, to_check_in):
         in shown
     )
     assert "tamsin@saltmarsh.example" in shown
-    assert not reached.decisions.exists()
+    assert not reachable_person.decisions.exists()
     page = as_clinician.post(url, {**said, "message": "send"}, follow=True)
     assert "An email is sent to tamsin@saltmarsh.example" in page.content.decode()
     run_jobs()
@@ -166,7 +173,7 @@ def test_a_message_is_shown_before_it_goes(as_clinician, reached, to_check_in):
     )
 
 
-def test_a_message_can_be_changed_before_it_goes(as_clinician, reached, to_check_in):
+def test_a_message_can_be_changed_before_it_goes(as_clinician, reachable_person, to_check_in):
     url, said = to_check_in
     text = "Dear Tamsin,\r\n\r\nshall we talk on Friday?"
     as_clinician.post(url, {**said, "message": "send", "text": text})
@@ -175,41 +182,41 @@ def test_a_message_can_be_changed_before_it_goes(as_clinician, reached, to_check
 
 
 def test_a_message_that_is_too_long_is_shown_again_and_nothing_is_decided(
-    as_clinician, reached, to_check_in
+    as_clinician, reachable_person, to_check_in
 ):
     url, said = to_check_in
     page = as_clinician.post(url, {**said, "message": "send", "text": "<b>" + "x" * 4000})
     assert "The message is too long and was not sent." in page.content.decode()
     assert "&lt;b&gt;xxx" in page.content.decode()
-    assert not reached.decisions.exists()
+    assert not reachable_person.decisions.exists()
 
 
-def test_an_emptied_message_is_not_sent_in_other_words(as_clinician, reached, to_check_in):
+def test_an_emptied_message_is_not_sent_in_other_words(as_clinician, reachable_person, to_check_in):
     url, said = to_check_in
     page = as_clinician.post(url, {**said, "message": "send", "text": " \r\n "}).content.decode()
     assert "The message was empty and was not sent." in page
     assert "how is your practice going?" in page
     run_jobs()
     assert mail.outbox == []
-    assert not reached.decisions.exists()
+    assert not reachable_person.decisions.exists()
 
 
-def test_a_proposal_can_be_taken_without_its_message(as_clinician, reached, to_check_in):
+def test_a_proposal_can_be_taken_without_its_message(as_clinician, reachable_person, to_check_in):
     url, said = to_check_in
     page = as_clinician.post(url, {**said, "message": "without"}, follow=True)
     assert "No email was sent." in page.content.decode()
-    assert reached.decisions.get().accepted
+    assert reachable_person.decisions.get().accepted
     run_jobs()
     assert mail.outbox == []
 
 
-def test_what_taking_a_proposal_does_besides_is_said(as_clinician, reached, to_check_in):
-    results = reverse("results:client", args=[reached.pk])
+def test_what_taking_a_proposal_does_besides_is_said(as_clinician, reachable_person, to_check_in):
+    results = reverse("results:client", args=[reachable_person.pk])
     assert "sends an email to tamsin@saltmarsh.example, which you see first" in (
         as_clinician.get(results).content.decode()
     )
-    reached.contact = ""
-    reached.save()
+    reachable_person.contact = ""
+    reachable_person.save()
     assert "sends no email, because no address is agreed" in (
         as_clinician.get(results).content.decode()
     )
@@ -269,7 +276,7 @@ def test_the_digest_comes_on_monday_morning_once(clinic, clinician, clock):
     straw(mine, clinician)
     unread_stop.save()
     due = ClientFactory(clinic=clinic, name="Abel Due", clinician=clinician)
-    practised(straw(due, clinician))
+    practise(straw(due, clinician))
     digests.digests()
     assert not mail.outbox
     clock(datetime(2026, 11, 23, 7, 30, tzinfo=UTC))
@@ -286,11 +293,11 @@ def test_the_digest_comes_on_monday_morning_once(clinic, clinician, clock):
 
 
 @pytest.mark.django_db(transaction=True)
-def test_a_worker_takes_what_stands_in_the_queue(reached):
-    message = queue_message(reached, Message.Kind.CHECK_IN)
+def test_a_worker_takes_what_stands_in_the_queue(reachable_person):
+    message = queue_message(reachable_person, Message.Kind.CHECK_IN)
     with app.replace_connector(app.connector.get_worker_connector()) as worker:
         worker.run_worker(wait=False, install_signal_handlers=False, listen_notify=False)
     message.refresh_from_db()
     assert message.sent_at is not None
     # The worker also runs the jobs due at this time of day, such as the daily test email.
-    assert [each.to for each in mail.outbox].count([reached.contact_detail]) == 1
+    assert [each.to for each in mail.outbox].count([reachable_person.contact_detail]) == 1

@@ -24,7 +24,7 @@ def days_ago(person, days):
     return datetime.combine(day, time(12), person.zone)
 
 
-def held(person, task, *practised):
+def add_holds(person, task, *practised):
     """Create trials of (days ago, seconds), received when they were made."""
     for days, seconds in practised:
         trial(task, total_s=seconds, performed_at=days_ago(person, days))
@@ -37,7 +37,7 @@ def progress(person):
 
 
 def test_today_stands_beside_the_last_day_and_the_first_week(person, task):
-    held(person, task, (30, 4), (26, 5), (25, 6), (10, 7), (2, 8), (2, 8.4), (2, 20))
+    add_holds(person, task, (30, 4), (26, 5), (25, 6), (10, 7), (2, 8), (2, 8.4), (2, 20))
     trial(task, total_s=9.0)
     found = progress(person)
     assert (found.first_week, found.last, found.today) == (5.0, 8.4, 9.0)
@@ -45,7 +45,7 @@ def test_today_stands_beside_the_last_day_and_the_first_week(person, task):
 
 
 def test_what_does_not_count_is_not_in_it(person, task):
-    held(person, task, (3, 4), (2, 30))
+    add_holds(person, task, (3, 4), (2, 30))
     Trial.objects.filter(total_s=30).update(set_aside="not_my_voice")
     found = progress(person)
     assert (found.first_week, found.last, found.today) == (4.0, 4.0, None)
@@ -54,7 +54,7 @@ def test_what_does_not_count_is_not_in_it(person, task):
 def test_a_sound_is_followed_over_versions_and_another_note_is_another_sound(
     person, clinician, task
 ):
-    held(person, task, (20, 4))
+    add_holds(person, task, (20, 4))
     prescribe(person, by=clinician, note_midi=60)
     assert progress(person).first_week is None
     prescribe(person, by=clinician, target_s=9.0)
@@ -67,7 +67,7 @@ def test_nothing_practised_is_nothing_and_not_zero(person, task):
 
 
 def test_weeks_are_stems_under_the_water(person, task):
-    held(person, task, (15, 4), (8, 6), (1, 9))
+    add_holds(person, task, (15, 4), (8, 6), (1, 9))
     picture = weeks_picture(progress(person))
     assert [stem.seconds for stem in picture.stems] == [4.0, 6.0, 9.0]
     heights = [picture.ground - stem.y for stem in picture.stems]
@@ -106,7 +106,7 @@ def test_the_next_day_leaves_out_days_without_a_session(person, clinician):
 
 
 def test_the_page_says_it_in_words(as_client, person, task):
-    held(person, task, (15, 4), (8, 6))
+    add_holds(person, task, (15, 4), (8, 6))
     page = as_client.get(reverse("practice:my_practice")).content.decode()
     assert "You practised on 1 of 14 days." in page
     assert "The water shows what is asked: 8 s." in page

@@ -11,14 +11,14 @@ from django.utils import timezone
 from pypdf import PdfReader
 
 from tests.factories import ClientFactory, trial
-from tests.web.test_deciding import practised, report, sat
+from tests.web.test_deciding import practise, report, sat
 from web.notes.models import ClinicalNote
 
 
 @pytest.fixture
-def told(prescribed):
+def eventful_fortnight(prescribed):
     """A fortnight of practice with many reports in the newest session."""
-    practised(prescribed, days=range(15, 1, -1))
+    practise(prescribed, days=range(15, 1, -1))
     session = sat(prescribed, 1, "yyn?", held_s=8.4, effort=4)
     session.voice = "tired"
     session.save()
@@ -46,8 +46,10 @@ def sign(as_clinician, note, **said):
     return as_clinician.post(url_of(note, "sign_note"), said, follow=True).content.decode()
 
 
-def test_a_session_note_is_drafted_from_what_was_said_and_measured(as_clinician, person, told):
-    note = draft(as_clinician, person, "session", session=told.pk)
+def test_a_session_note_is_drafted_from_what_was_said_and_measured(
+    as_clinician, person, eventful_fortnight
+):
+    note = draft(as_clinician, person, "session", session=eventful_fortnight.pk)
     assert note.words["said"].split("\n") == [
         "Voice today: tired or dry.",
         "Effort 4 of 10.",
@@ -65,7 +67,7 @@ def test_a_session_note_is_drafted_from_what_was_said_and_measured(as_clinician,
     assert "<b>broke" not in page
 
 
-def test_a_session_note_needs_its_session(as_clinician, person, told):
+def test_a_session_note_needs_its_session(as_clinician, person, eventful_fortnight):
     other = ClientFactory(clinic=person.clinic)
     for session in ("", uuid.uuid4()):
         response = as_clinician.post(
@@ -74,12 +76,13 @@ def test_a_session_note_needs_its_session(as_clinician, person, told):
         assert response.status_code == 400
         assert "Choose a session for the note." in response.content.decode()
     response = as_clinician.post(
-        reverse("notes:new_note", args=[other.pk]), {"kind": "session", "session": told.pk}
+        reverse("notes:new_note", args=[other.pk]),
+        {"kind": "session", "session": eventful_fortnight.pk},
     )
     assert response.status_code == 400
 
 
-def test_days_in_the_wrong_order_are_said(as_clinician, person, told):
+def test_days_in_the_wrong_order_are_said(as_clinician, person, eventful_fortnight):
     said = {"kind": "progress", "first": "2026-11-20", "last": "2026-11-01"}
     response = as_clinician.post(reverse("notes:new_note", args=[person.pk]), said)
     assert "The first day is after the last day" in response.content.decode()
@@ -90,7 +93,9 @@ def test_days_in_the_wrong_order_are_said(as_clinician, person, told):
     assert "Enter the first day like 2026-11-25." in response.content.decode()
 
 
-def test_a_progress_report_counts_what_was_due_and_says_what_is_chance(as_clinician, person, told):
+def test_a_progress_report_counts_what_was_due_and_says_what_is_chance(
+    as_clinician, person, eventful_fortnight
+):
     first = (timezone.localdate() - timedelta(days=15)).isoformat()
     note = draft(as_clinician, person, "progress", first=first)
     assert "15 sessions." in note.words["course"]
@@ -103,7 +108,7 @@ def test_a_progress_report_counts_what_was_due_and_says_what_is_chance(as_clinic
     (tries,) = figures["tries"]
     ids = [key for session in tries["sessions"] for key, _ in session["tries"]]
     assert len(ids) == 60
-    assert str(told.trials.first().key)[:8] in ids
+    assert str(eventful_fortnight.trials.first().key)[:8] in ids
 
 
 def test_a_summary_for_a_specialist_goes_by_the_clock_and_the_medication(
@@ -120,7 +125,9 @@ def test_a_summary_for_a_specialist_goes_by_the_clock_and_the_medication(
     assert "median (trials): in the" in words
 
 
-def test_a_discharge_report_holds_the_goal_against_what_was_held(as_clinician, person, told):
+def test_a_discharge_report_holds_the_goal_against_what_was_held(
+    as_clinician, person, eventful_fortnight
+):
     person.goals = "To call the ferry."
     person.save()
     note = draft(as_clinician, person, "discharge")
@@ -128,8 +135,10 @@ def test_a_discharge_report_holds_the_goal_against_what_was_held(as_clinician, p
     assert "in the first three sessions" in note.words["measured"]
 
 
-def test_what_is_written_is_kept_and_two_do_not_overwrite_each_other(as_clinician, person, told):
-    note = draft(as_clinician, person, "session", session=told.pk)
+def test_what_is_written_is_kept_and_two_do_not_overwrite_each_other(
+    as_clinician, person, eventful_fortnight
+):
+    note = draft(as_clinician, person, "session", session=eventful_fortnight.pk)
     said = {"said": "One", "measured": "Two", "meaning": "Three", "next": "Four", "edition": 1}
     as_clinician.post(url_of(note), said)
     note.refresh_from_db()
@@ -143,8 +152,10 @@ def test_what_is_written_is_kept_and_two_do_not_overwrite_each_other(as_clinicia
     assert note.words["said"] == "One"
 
 
-def test_signed_it_stays_with_the_figures_of_that_moment(as_clinician, person, told, clinician):
-    note = draft(as_clinician, person, "session", session=told.pk)
+def test_signed_it_stays_with_the_figures_of_that_moment(
+    as_clinician, person, eventful_fortnight, clinician
+):
+    note = draft(as_clinician, person, "session", session=eventful_fortnight.pk)
     assert "Confirm that you have read the note. A signed note cannot be changed." in sign(
         as_clinician, note, read=""
     )
@@ -155,7 +166,12 @@ def test_signed_it_stays_with_the_figures_of_that_moment(as_clinician, person, t
     assert "Note signed. You can add an addendum." in sign(as_clinician, note)
     note.refresh_from_db()
     before = note.figures
-    trial(told.trials.first().task, session=told, total_s=30.0, performed_at=told.begun_at)
+    trial(
+        eventful_fortnight.trials.first().task,
+        session=eventful_fortnight,
+        total_s=30.0,
+        performed_at=eventful_fortnight.begun_at,
+    )
     assert as_clinician.get(url_of(note)).context["figures"] == before
     as_clinician.post(url_of(note), {"said": "Otherwise", "edition": note.edition})
     as_clinician.post(url_of(note, "discard_note"))
@@ -164,8 +180,10 @@ def test_signed_it_stays_with_the_figures_of_that_moment(as_clinician, person, t
     assert note.signed_by == clinician
 
 
-def test_the_database_itself_refuses_to_change_what_is_signed(as_clinician, person, told):
-    note = draft(as_clinician, person, "session", session=told.pk)
+def test_the_database_itself_refuses_to_change_what_is_signed(
+    as_clinician, person, eventful_fortnight
+):
+    note = draft(as_clinician, person, "session", session=eventful_fortnight.pk)
     assert "Note signed." in sign(as_clinician, note)
     for change in (
         lambda: ClinicalNote.objects.filter(pk=note.pk).update(words={}),
@@ -175,8 +193,8 @@ def test_the_database_itself_refuses_to_change_what_is_signed(as_clinician, pers
             change()
 
 
-def test_a_signed_note_can_be_added_to_and_a_draft_not(as_clinician, person, told):
-    note = draft(as_clinician, person, "session", session=told.pk)
+def test_a_signed_note_can_be_added_to_and_a_draft_not(as_clinician, person, eventful_fortnight):
+    note = draft(as_clinician, person, "session", session=eventful_fortnight.pk)
     url = url_of(note, "add_to_note")
     assert "still a draft" in as_clinician.post(url, {"words": "x"}, follow=True).content.decode()
     sign(as_clinician, note)
@@ -189,8 +207,8 @@ def test_a_signed_note_can_be_added_to_and_a_draft_not(as_clinician, person, tol
     assert note.addenda.count() == 1
 
 
-def test_nothing_is_cut_off_in_silence(as_clinician, person, told):
-    note = draft(as_clinician, person, "session", session=told.pk)
+def test_nothing_is_cut_off_in_silence(as_clinician, person, eventful_fortnight):
+    note = draft(as_clinician, person, "session", session=eventful_fortnight.pk)
     long = "x" * 20_001
     response = as_clinician.post(url_of(note), {"said": long, "edition": 1})
     assert response.status_code == 400
@@ -203,14 +221,14 @@ def test_nothing_is_cut_off_in_silence(as_clinician, person, told):
     assert not note.addenda.exists()
 
 
-def test_a_draft_can_be_thrown_away(as_clinician, person, told):
-    note = draft(as_clinician, person, "session", session=told.pk)
+def test_a_draft_can_be_thrown_away(as_clinician, person, eventful_fortnight):
+    note = draft(as_clinician, person, "session", session=eventful_fortnight.pk)
     page = as_clinician.post(url_of(note, "discard_note"), follow=True).content.decode()
     assert "Draft deleted." in page
     assert not ClinicalNote.objects.exists()
 
 
-def test_the_pdf_says_what_the_page_says(as_clinician, person, told):
+def test_the_pdf_says_what_the_page_says(as_clinician, person, eventful_fortnight):
     note = draft(as_clinician, person, "progress")
     response = as_clinician.get(url_of(note, "note_pdf"))
     assert response["Content-Type"] == "application/pdf"
@@ -218,7 +236,7 @@ def test_the_pdf_says_what_the_page_says(as_clinician, person, told):
     assert "Progress report" in text
     assert "Draft, not signed" in text
     assert "Straw in air, one note on F3" in text
-    assert str(told.trials.first().key)[:8] in text
+    assert str(eventful_fortnight.trials.first().key)[:8] in text
 
 
 def test_nothing_practised_is_nothing_made_up(as_clinician, person):

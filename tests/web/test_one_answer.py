@@ -29,7 +29,7 @@ NOW = datetime(2026, 11, 25, 9, 0, tzinfo=UTC)
 PLACES = {"value": 1, "error": 0, "spread": 0, "level": 1, "effort": 0}
 
 
-def decided(browser, client, tmp_path, capsys):
+def both_answers(browser, client, tmp_path, capsys):
     text = browser.get(f"/clients/{client.pk}/practice.json").content
     path = tmp_path / "practice.json"
     path.write_bytes(text)
@@ -62,7 +62,7 @@ def test_every_place_gives_the_same_answer_for_every_client(
     assert clients.count() == len(lot)
     series = 0
     for client in clients:
-        text, answer = decided(browser, client, tmp_path, capsys)
+        text, answer = both_answers(browser, client, tmp_path, capsys)
         checker.validate(json.loads(text))
         _board_and_command_line(client, lines.get(client.pk), answer)
         table = _csv(browser, client)

@@ -70,7 +70,7 @@ def test_a_unit_that_failed_is_told_of_without_a_database(tmp_path):
     assert "still-reed-worker has failed" in letter["Subject"]
 
 
-def says(monkeypatch, *words):
+def run_command(monkeypatch, *words):
     # Settings of a site installed on this machine must not reach the test process.
     monkeypatch.setattr(command, "ENVIRONMENT", Path("/nowhere/environment"))
     monkeypatch.setattr("sys.argv", ["still-reed", *words])
@@ -78,7 +78,7 @@ def says(monkeypatch, *words):
 
 
 def test_the_version_is_said_and_shown(monkeypatch, capsys, as_clinician):
-    says(monkeypatch, "version")
+    run_command(monkeypatch, "version")
     assert capsys.readouterr().out.strip() == version()
     assert f"version {version()}" in as_clinician.get("/clients/clinic/").content.decode()
 
@@ -100,15 +100,15 @@ def test_a_container_asks_as_its_proxy_would(monkeypatch):
     threading.Thread(target=site.serve_forever, daemon=True).start()
     port = str(site.server_address[1])
     try:
-        says(monkeypatch, "alive", "--port", port)
+        run_command(monkeypatch, "alive", "--port", port)
         monkeypatch.setenv("ALLOWED_HOSTS", "other.example")
         with pytest.raises(SystemExit, match="it answers 400"):
-            says(monkeypatch, "alive", "--port", port)
+            run_command(monkeypatch, "alive", "--port", port)
     finally:
         site.shutdown()
         site.server_close()
     with pytest.raises(SystemExit, match="nothing answers"):
-        says(monkeypatch, "alive", "--port", port)
+        run_command(monkeypatch, "alive", "--port", port)
 
 
 def test_figures_of_several_processes_have_a_folder_and_no_other_command_touches_it(
@@ -128,5 +128,5 @@ def test_figures_of_several_processes_have_a_folder_and_no_other_command_touches
     with pytest.raises(SystemExit, match="cannot be made"):
         command._collect_figures()
     monkeypatch.setattr("django.core.management.execute_from_command_line", lambda words: None)
-    says(monkeypatch, "migrate")
+    run_command(monkeypatch, "migrate")
     assert command.FIGURES not in os.environ

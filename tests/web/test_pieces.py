@@ -8,7 +8,7 @@ import pytest
 from tests.sizes import every, short
 from tests.web.conftest import entry, plan_shown, send, sitting
 from tests.web.test_composer import send as edit
-from tests.web.test_composer import typed
+from tests.web.test_composer import type_edit
 from tests.web.test_recordings import wav
 from web.practice.simulated import simulated_clip
 from web.programmes.actions import OpenStops, publish_document
@@ -69,10 +69,10 @@ PIECES = {
 }  # fmt: skip
 
 
-def composed(as_clinician, person, code, fields):
+def compose(as_clinician, person, code, fields):
     """Compose one task with these field values, and prescribe it."""
     sent = [{"do": "add_item", "id": "piece", "task": code, "after": None}]
-    sent += [typed("piece", name, said) for name, said in fields]
+    sent += [type_edit("piece", name, said) for name, said in fields]
     assert edit(as_clinician, person, *sent).json()["not_made"] == []
     return end_published_draft(person)
 
@@ -88,7 +88,7 @@ def end_published_draft(person):
         return publish_document(person, overruled, by=by)
 
 
-def practised(as_client, person, block):
+def practise(as_client, person, block):
     """Return every try of the first turn as the device leads it: (trial, its sentence)."""
     (turn, *_) = block["turns"]
     task = PrescribedTask.objects.get(pk=turn["task"])
@@ -123,9 +123,9 @@ def practised(as_client, person, block):
 def test_a_piece_is_composed_practised_and_judged(
     as_clinician, as_client, bass, code, fields, comes_out
 ):
-    programme = composed(as_clinician, bass, code, fields)
+    programme = compose(as_clinician, bass, code, fields)
     (block,) = plan_shown(as_client)["blocks"]
-    trials = practised(as_client, bass, block)
+    trials = practise(as_client, bass, block)
     outcomes = [trial.outcome for trial in trials]
     if comes_out in (MET, NOT_MET):
         assert outcomes == [comes_out] * len(outcomes), [
@@ -142,7 +142,7 @@ def test_there_are_enough_of_them():
 
 
 def test_a_round_is_judged_by_its_own_notes(as_clinician, as_client, bass):
-    composed(as_clinician, bass, "scale_on_ng", [("notes", "C3")])
+    compose(as_clinician, bass, "scale_on_ng", [("notes", "C3")])
     (block,) = plan_shown(as_client)["blocks"]
     (turn,) = block["turns"]
     assert [each["starts_on"] for each in turn["rounds"]] == ["C3", "C♯3", "D3"]
@@ -167,7 +167,7 @@ def test_a_round_is_judged_by_its_own_notes(as_clinician, as_client, bass):
 def test_a_start_is_held_against_the_beat_that_the_device_sounded(
     as_clinician, as_client, bass, beat_s, outcome, why
 ):
-    composed(as_clinician, bass, "breath_on_seven", [("param:tempo", "80")])
+    compose(as_clinician, bass, "breath_on_seven", [("param:tempo", "80")])
     (block,) = plan_shown(as_client)["blocks"]
     assert block["beat"]["at_s"] == pytest.approx(0.5 + 8 * 0.75)
     task = PrescribedTask.objects.get(pk=block["turns"][0]["task"])
@@ -181,7 +181,7 @@ def test_a_start_is_held_against_the_beat_that_the_device_sounded(
 
 def test_what_the_client_is_told_is_in_the_clinicians_words(as_clinician, as_client, bass):
     fields = [("words", "Think of a yawn.\nSoft."), ("words_replace", True), ("say_before", "shoulders down"), ("choice:breath_in_by", "nose"), ("param:pause_s", "1")]  # fmt: skip
-    programme = composed(as_clinician, bass, "straw_hold", fields)
+    programme = compose(as_clinician, bass, "straw_hold", fields)
     (block,) = plan_shown(as_client)["blocks"]
     assert block["lines"] == ["Think of a yawn.", "Soft.", "Breathe in through the nose."]
     assert (block["say_before"], block["breath_words"], block["pause_s"]) == (
@@ -194,7 +194,7 @@ def test_what_the_client_is_told_is_in_the_clinicians_words(as_clinician, as_cli
 
 
 def test_a_facilitator_that_is_faded_is_not_in_the_words(as_clinician, as_client, bass):
-    composed(as_clinician, bass, "bright_call", [("rung", "2")])
+    compose(as_clinician, bass, "bright_call", [("rung", "2")])
     (block,) = plan_shown(as_client)["blocks"]
     assert not any("beep" in line.lower() for line in block["lines"])
 

@@ -16,7 +16,7 @@ from web.screening.models import Stop
 pytestmark = pytest.mark.django_db
 
 
-def offered(device, person, answer):
+def offer_receipt(device, person, answer):
     """Send a device's receipt after a restore."""
     return send_sealed(device, sealed(person, {"receipt": answer.json()["receipt"]}))
 
@@ -38,11 +38,11 @@ def test_a_measured_hold_comes_back_to_the_last_figure_without_its_sound(as_clie
     answer = send(as_client, said, recording=sound(VoicedPart(5.2, 174.6)))
     before = figures(Trial.objects.get())
     lost()
-    again = offered(as_client, person, answer)
+    again = offer_receipt(as_client, person, answer)
     assert (again.status_code, again.json()["kept"]) == (200, True)
     assert figures(Trial.objects.get()) == before
     assert again.json()["receipt"] == answer.json()["receipt"]
-    assert offered(as_client, person, answer).status_code == 200
+    assert offer_receipt(as_client, person, answer).status_code == 200
     assert (Trial.objects.count(), Session.objects.count()) == (1, 1)
 
 
@@ -58,7 +58,7 @@ def test_the_whole_of_a_session_comes_back_in_any_order(as_client, person, task)
     before = Session.objects.values().get(), SelfReport.objects.values().get()
     lost()
     for answer in reversed(answers):
-        assert offered(as_client, person, answer).status_code == 200
+        assert offer_receipt(as_client, person, answer).status_code == 200
     assert (Session.objects.values().get(), SelfReport.objects.values().get()) == before
     assert Trial.objects.get().total_s == 4.0
 
@@ -72,7 +72,7 @@ def test_a_trial_that_was_set_aside_is_so_again(as_client, person, task, order):
     assert Trial.objects.get().set_aside == "not_my_voice"
     lost()
     for answer in answers[::order]:
-        offered(as_client, person, answer)
+        offer_receipt(as_client, person, answer)
     assert Trial.objects.get().set_aside == "not_my_voice"
 
 
@@ -81,7 +81,7 @@ def test_an_end_that_came_after_the_backup_ends_its_session(as_client, person, t
     send(as_client, entry(person, "begun", session))
     answer = send(as_client, entry(person, "ended", session, ending="left", done=0))
     Session.objects.update(ended_at=None, end_received_at=None, ending="")
-    assert offered(as_client, person, answer).status_code == 200
+    assert offer_receipt(as_client, person, answer).status_code == 200
     assert Session.objects.get().ending == "left"
 
 
@@ -93,7 +93,7 @@ def test_words_about_a_stop_find_it_again(as_client, person, task):
     )
     SelfReport.objects.all().delete()
     Stop.objects.update(comment="")
-    offered(as_client, person, answer)
+    offer_receipt(as_client, person, answer)
     assert "on the last one" in Stop.objects.get().comment
 
 
@@ -109,7 +109,7 @@ def test_a_receipt_holds_for_its_record_and_its_programme_alone(as_client, perso
     task.programme.__class__.objects.filter(pk=task.programme_id).update(
         published_at=task.programme.published_at.replace(year=2020)
     )
-    refused = offered(as_client, person, answer)
+    refused = offer_receipt(as_client, person, answer)
     assert (refused.status_code, refused.json()["sentence"]) == (422, MISFIT)
     assert RefusedEntry.objects.get().reason.startswith("after a restore")
     assert not Trial.objects.exists()

@@ -34,12 +34,12 @@ def turn(as_client, body):
     return as_client.post(url, json.dumps(body), content_type="application/json")
 
 
-def on(as_client, device):
+def turn_on(as_client, device):
     return turn(as_client, {"subscription": device.subscription})
 
 
 @pytest.fixture
-def missed(person, monkeypatch):
+def missed_yesterday(person, monkeypatch):
     """Yesterday's session was missed, and it is morning for the client."""
     monkeypatch.setattr(reminders, "missed_days", lambda *_: 1)
     monkeypatch.setattr(reminders, "has_practised_on", lambda *_: False)
@@ -47,10 +47,10 @@ def missed(person, monkeypatch):
 
 
 def test_a_reminder_reaches_the_device_encrypted_signed_and_without_a_name(
-    as_client, person, service, missed
+    as_client, person, service, missed_yesterday
 ):
     device = Device(service, "phone")
-    assert on(as_client, device).status_code == 200
+    assert turn_on(as_client, device).status_code == 200
     reminders.remind()
     run_jobs()
     ((name, headers, body),) = service.taken
@@ -66,9 +66,9 @@ def test_a_reminder_reaches_the_device_encrypted_signed_and_without_a_name(
     assert mail.outbox == []
 
 
-def test_there_is_one_reminder_a_day_for_all_devices(as_client, person, service, missed):
+def test_there_is_one_reminder_a_day_for_all_devices(as_client, person, service, missed_yesterday):
     for name in ("phone", "tablet"):
-        on(as_client, Device(service, name))
+        turn_on(as_client, Device(service, name))
     reminders.remind()
     reminders.remind()
     run_jobs()
@@ -77,7 +77,7 @@ def test_there_is_one_reminder_a_day_for_all_devices(as_client, person, service,
 
 
 def test_a_device_that_its_service_has_forgotten_is_forgotten(as_client, service):
-    on(as_client, Device(service, "phone"))
+    turn_on(as_client, Device(service, "phone"))
     service.status = 410
     send_push(PushDevice.objects.get().pk)
     assert not PushDevice.objects.exists()
@@ -86,7 +86,7 @@ def test_a_device_that_its_service_has_forgotten_is_forgotten(as_client, service
 def test_a_service_that_is_down_is_tried_again(as_client, service):
     from pywebpush import WebPushException
 
-    on(as_client, Device(service, "phone"))
+    turn_on(as_client, Device(service, "phone"))
     service.status = 503
     with pytest.raises(WebPushException):
         send_push(PushDevice.objects.get().pk)
@@ -95,17 +95,17 @@ def test_a_service_that_is_down_is_tried_again(as_client, service):
 
 def test_turned_off_it_is_gone_and_twice_on_is_once(as_client, service):
     device = Device(service, "phone")
-    on(as_client, device)
-    on(as_client, device)
+    turn_on(as_client, device)
+    turn_on(as_client, device)
     assert PushDevice.objects.count() == 1
     turn(as_client, {"off": True, "endpoint": device.endpoint})
     assert not PushDevice.objects.exists()
 
 
 def test_with_its_link_closed_a_device_gets_no_reminder(
-    as_client, as_clinician, person, service, missed
+    as_client, as_clinician, person, service, missed_yesterday
 ):
-    on(as_client, Device(service, "phone"))
+    turn_on(as_client, Device(service, "phone"))
     as_clinician.post(reverse("clients:practice_link", args=[person.pk]), {"revoke": ""})
     reminders.remind()
     run_jobs()
@@ -152,12 +152,12 @@ def test_without_a_key_none_are_offered(as_client, person, service, settings, ta
     assert f'data-push-key="{public_key()}"' in page
     settings.WEB_PUSH_KEY = ""
     assert 'data-push-key=""' in as_client.get(reverse("practice:today")).content.decode()
-    assert on(as_client, Device(service, "phone")).status_code == 400
+    assert turn_on(as_client, Device(service, "phone")).status_code == 400
 
 
 def test_no_reminder_goes_where_nothing_was_missed(as_client, person, service, monkeypatch):
     monkeypatch.setattr(reminders, "MORNING", timezone.now().astimezone(person.zone).hour)
-    on(as_client, Device(service, "phone"))
+    turn_on(as_client, Device(service, "phone"))
     reminders.remind()
     run_jobs()
     assert service.taken == []

@@ -30,7 +30,7 @@ def folder(settings, tmp_path):
     return tmp_path / "journal"
 
 
-def replayed(folder, since):
+def replay(folder, since):
     return {
         what: n
         for what, n in restore_replay.finish_restore([folder], restored_to=since).items()
@@ -55,7 +55,7 @@ def test_a_link_that_was_closed_or_replaced_opens_no_more(folder, person):
     issue_practice_access(other)
     for row in backup:
         as_in_the_backup(Client, row)
-    assert replayed(folder, since) == {restore_replay.CLOSED: 2}
+    assert replay(folder, since) == {restore_replay.CLOSED: 2}
     assert set(Client.objects.values_list("practice_code", flat=True)) == {None}
 
 
@@ -63,7 +63,7 @@ def test_what_was_closed_before_the_backup_stays_as_the_backup_has_it(folder, pe
     row = kept(Client, pk=person.pk)
     revoke_practice_access(person)
     as_in_the_backup(Client, row)
-    assert replayed(folder, timezone.now()) == {}
+    assert replay(folder, timezone.now()) == {}
     assert Client.objects.get(pk=person.pk).practice_code == row["practice_code"]
 
 
@@ -73,7 +73,7 @@ def test_a_closed_account_is_closed_again(folder, person, clinician):
     since = timezone.now()
     deactivate_account(clinician, to=lead, by=lead)
     as_in_the_backup(User, row)
-    assert replayed(folder, since) == {restore_replay.ACCOUNTS: 1}
+    assert replay(folder, since) == {restore_replay.ACCOUNTS: 1}
     assert not User.objects.get(pk=clinician.pk).is_active
 
 
@@ -90,11 +90,11 @@ def test_an_erased_client_is_erased_again_and_nobody_who_has_the_number_since(
     Client.objects.create(**row)
     Client.objects.filter(pk=row["id"]).update(created_at=row["created_at"])
     Erasure.objects.all().delete()
-    assert replayed(folder, since)[restore_replay.GONE] == 1
+    assert replay(folder, since)[restore_replay.GONE] == 1
     assert not Client.objects.filter(pk=row["id"]).exists()
     assert Erasure.objects.get().done_at is not None
     Client.objects.create(**row)  # Begun now, with the freed number.
-    assert restore_replay.GONE not in replayed(folder, since)
+    assert restore_replay.GONE not in replay(folder, since)
     assert Client.objects.filter(pk=row["id"]).exists()
 
 
@@ -104,7 +104,7 @@ def test_a_key_made_since_the_backup_opens_what_lies_on_the_device(folder, perso
     DeviceKey.objects.all().delete()
     with pytest.raises(EntryNotDecrypted):
         open_sealed(person, what)
-    assert replayed(folder, since) == {restore_replay.KEYS: 1}
+    assert replay(folder, since) == {restore_replay.KEYS: 1}
     assert open_sealed(person, what).words == '{"kind": "begun"}'
     assert b"PRIVATE" not in (folder / next(folder.iterdir()).name).read_bytes()
 
@@ -114,7 +114,7 @@ def test_a_key_that_no_key_of_the_sites_opens_is_counted_and_made_anew(folder, p
     seal_keys()
     settings.SECRET_KEY = "another machine's"
     assert seal_keys() == 1
-    assert replayed(folder, timezone.now()) == {restore_replay.SHUT: 1}
+    assert replay(folder, timezone.now()) == {restore_replay.SHUT: 1}
     assert key_of(person.pk) is None
     assert open_sealed(person, sealed(person, {"kind": "begun"})).words
 
@@ -139,7 +139,7 @@ def test_a_torn_line_of_the_journal_and_two_copies_are_no_trouble(folder, person
     (line,) = (path.read_text() for path in folder.iterdir())
     (folder / "another.jsonl").write_text(line + line[:20])
     assert [each.what for each in journal.lines(folder, folder)] == [journal.LINK_CLOSED]
-    assert replayed(folder, since) == {restore_replay.CLOSED: 1}
+    assert replay(folder, since) == {restore_replay.CLOSED: 1}
 
 
 def test_a_journal_that_cannot_be_written_holds_nothing_up_and_is_said(settings, person, tmp_path):

@@ -44,7 +44,7 @@ def apart(clinic, lead, colleague, person):
     )
 
 
-def seen(user, person):
+def status_of(user, person):
     return signed_in(User.objects.get(pk=user.pk)).get(f"/clients/{person.pk}/").status_code == 200
 
 
@@ -58,19 +58,19 @@ def covering(of, by, *, first=0, last=0, made_by=None):
 
 
 def test_where_all_is_seen_a_colleague_sees_every_client(clinic, colleague, person):
-    assert seen(colleague, person)
+    assert status_of(colleague, person)
 
 
 def test_where_each_sees_their_own_another_does_not_and_the_lead_does(
     apart, lead, colleague, person
 ):
-    assert seen(colleague, person)
-    assert seen(lead, person)
-    assert not seen(apart, person)
+    assert status_of(colleague, person)
+    assert status_of(lead, person)
+    assert not status_of(apart, person)
     clinic = apart.clinic
     clinic.deputy = apart  # A person who receives every stop alert must be able to open it.
     clinic.save()
-    assert seen(apart, person)
+    assert status_of(apart, person)
     clinic.deputy = None
     clinic.save()
     assert person.name not in signed_in(apart).get("/clients/").content.decode()
@@ -78,20 +78,20 @@ def test_where_each_sees_their_own_another_does_not_and_the_lead_does(
     # A client without a clinician stays visible, so that no record is orphaned.
     person.clinician = None
     person.save()
-    assert seen(apart, person)
+    assert status_of(apart, person)
 
 
 def test_a_record_is_shared_by_its_own_clinician_and_not_by_another(apart, colleague, person):
     url = f"/clients/{person.pk}/shared/"
     assert signed_in(apart).post(url, {"with": [apart.pk]}).status_code == 404
     signed_in(colleague).post(url, {"with": [apart.pk]})
-    assert seen(apart, person)
+    assert status_of(apart, person)
     told = signed_in(apart).post(url, {"with": []}, follow=True).content.decode()
     assert "Only the client’s clinician or the clinic lead can share a record." in told
-    assert seen(apart, person)
+    assert status_of(apart, person)
     assert "shared with Ede Rush" in str(person.history.first().history_change_reason)
     signed_in(colleague).post(url, {"with": []})
-    assert not seen(apart, person)
+    assert not status_of(apart, person)
 
 
 @pytest.mark.parametrize(
@@ -99,7 +99,7 @@ def test_a_record_is_shared_by_its_own_clinician_and_not_by_another(apart, colle
 )
 def test_who_stands_in_sees_the_clients_on_those_days(apart, colleague, person, first, last, sees):
     covering(colleague, apart, first=first, last=last)
-    assert seen(apart, person) is sees
+    assert status_of(apart, person) is sees
 
 
 def test_who_stands_in_is_told_of_stops(apart, colleague, person):
@@ -222,7 +222,7 @@ def test_the_link_goes_into_a_mail_of_ones_own(as_clinician, person):
 def test_clients_elsewhere_stay_elsewhere(apart):
     stranger = ClientFactory()
     covering(apart, ClinicianFactory(clinic=apart.clinic))
-    assert not seen(apart, stranger)
+    assert not status_of(apart, stranger)
 
 
 def test_nothing_of_a_share_is_left_when_a_record_is_erased(apart, lead, colleague, person):

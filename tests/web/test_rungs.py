@@ -21,7 +21,7 @@ def asked_of(person, clinician, code, **more):
     return PrescribedRow(PrescribedTask.objects.get(programme=programme))
 
 
-def taken(person, clinician, asked, step, **more):
+def accept(person, clinician, asked, step, **more):
     facts = {"share": 1.0, "trials": 12.0, "now_s": 8.0, "usual_s": 12.0}
     because = Reason.HOLDS_SHORTER if step is Step.EASE_AND_CALL else Reason.MOST_ON_TARGET
     proposal = Proposal(step, because, facts=facts, **more)
@@ -44,10 +44,10 @@ def test_taking_a_step_sets_the_rung_that_its_words_name(person, clinician, code
         # Then no rule proposes it: the task has no ladder, or is at its end.
         ladder = shipped_ladders().get(shipped_tasks()[code].ladder)
         at = asked.params.get(ladder.changes, ladder.rungs[0]) if ladder else None
-        ends = ladder and (ladder.moved(at, by=by) == at or ladder.by_choice is not None)
+        ends = ladder and (ladder.move(at, by=by) == at or ladder.by_choice is not None)
         assert ladder is None or ends
         return
-    made = taken(person, clinician, asked, step, to_seconds=to.seconds if by > 0 else None)
+    made = accept(person, clinician, asked, step, to_seconds=to.seconds if by > 0 else None)
     made = made.created_version
     (changed,) = made.document["items"]
     assert changed["params"][to.changes] == to.value
@@ -68,9 +68,9 @@ def test_the_letter_to_the_client_is_written_from_what_was_changed(person, clini
     person.contact, person.contact_detail = "mail", "t@post.example"
     person.save()
     asked = asked_of(person, clinician, "straw_hold", params={"seconds": 9})
-    taken(person, clinician, asked, Step.EASE_AND_CALL)
+    accept(person, clinician, asked, Step.EASE_AND_CALL)
     assert "8 s" in Message.objects.get().text
     assert "easier" not in Message.objects.get().text
     lowest = asked_of(person, clinician, "sit_tall")  # Nothing to ease: it does not offer it.
-    taken(person, clinician, lowest, Step.EASE_AND_CALL)
+    accept(person, clinician, lowest, Step.EASE_AND_CALL)
     assert Message.objects.latest("pk").kind == Message.Kind.CHECK_IN

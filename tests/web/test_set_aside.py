@@ -10,7 +10,7 @@ from reedcore.formats.trials_csv import TrialRow
 from tests.factories import ClientFactory, prescribe
 from tests.web.conftest import entry
 from tests.web.conftest import send as send_entry
-from tests.web.test_board import practised, straw
+from tests.web.test_board import practise, straw
 from web.exports.rows import trial_rows
 from web.record.client_context import bests
 from web.record.history import load_snapshots, whole_history
@@ -28,13 +28,13 @@ def send(browser, said):
     assert response.status_code == 200, response.content
 
 
-def timed(person, task, seconds=8.0):
+def timed_entry(person, task, seconds=8.0):
     return entry(person, "timed", task=task.pk, seconds=seconds)
 
 
 @pytest.fixture
 def trial(as_client, person, task):
-    said = timed(person, task)
+    said = timed_entry(person, task)
     send(as_client, said)
     return Trial.objects.get(pk=said["key"])
 
@@ -54,7 +54,7 @@ def test_a_trial_set_aside_leaves_every_share_and_best_and_keeps_its_figures(
 
 def test_a_best_of_another_voice_is_no_best(person, clinician):
     programme = straw(person, clinician)
-    practised(programme)
+    practise(programme)
     code = programme.tasks.get().task_code
     before = bests(person, None)[code]
     other_voice = Trial.objects.filter(total_s__lt=before).values("pk")[:4]
@@ -66,7 +66,7 @@ def test_a_best_of_another_voice_is_no_best(person, clinician):
 
 @pytest.mark.parametrize("first", ["report", "trial"])
 def test_report_and_trial_may_arrive_in_any_order(as_client, person, task, first):
-    said = timed(person, task)
+    said = timed_entry(person, task)
     both = [said, report(person, said["key"])]
     for each in both if first == "trial" else reversed(both):
         send(as_client, each)

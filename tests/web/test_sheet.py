@@ -30,7 +30,7 @@ def type_in(as_clinician, sheet, step, **typed):
     return as_clinician.post(url("typed", sheet, step), {"key": str(uuid4()), **typed})
 
 
-def found(sheet):
+def summary(sheet):
     sheet.refresh_from_db()
     return summary_of(sheet)
 
@@ -107,12 +107,12 @@ def test_an_odd_figure_asks_to_be_confirmed(as_clinician, sheet):
     assert asked["asks"]
     assert "70 s is an unusual length" in asked["sentence"]
     assert type_in(as_clinician, sheet, "vowel", total_s="70", confirmed="1").status_code == 200
-    assert found(sheet).longest_vowel.seconds == 70.0
+    assert summary(sheet).longest_vowel.seconds == 70.0
 
 
 def test_notes_and_hertz_may_be_typed_with_a_comma(as_clinician, sheet):
     type_in(as_clinician, sheet, "glide_up", low_hz="A2", high_hz="440,0 Hz")
-    glide = found(sheet).glide_range
+    glide = summary(sheet).glide_range
     assert (round(glide.low_hz), round(glide.high_hz)) == (110, 440)
     assert glide.span_st == pytest.approx(24.0)
 
@@ -140,7 +140,7 @@ def test_what_it_comes_to_is_told_without_a_diagnosis(as_clinician, sheet, perso
 def test_an_untouched_sheet_invents_nothing(as_clinician, sheet):
     page = as_clinician.get(url("sheet", sheet)).content.decode()
     assert "No measurements yet." in page
-    assert all(value is None for name, value in vars_of(found(sheet)) if name not in ("on",))
+    assert all(value is None for name, value in vars_of(summary(sheet)) if name not in ("on",))
 
 
 def vars_of(values):
@@ -155,10 +155,10 @@ def test_a_trial_left_out_is_kept_and_can_come_back(as_clinician, sheet, person,
     short = baseline_trial(person, by=clinician, sheet=sheet, figures={"total_s": 9.0})
     long = baseline_trial(person, by=clinician, sheet=sheet, figures={"total_s": 15.0})
     act(as_clinician, long, "discard")
-    assert found(sheet).longest_vowel.seconds == 9.0
+    assert summary(sheet).longest_vowel.seconds == 9.0
     assert sheet.trials.count() == 2
     act(as_clinician, long, "restore")
-    assert found(sheet).longest_vowel.seconds == 15.0
+    assert summary(sheet).longest_vowel.seconds == 15.0
     act(as_clinician, short, "note", "coughed <i>twice</i>")
     page = as_clinician.get(url("sheet", sheet) + "?step=vowel").content.decode()
     assert "coughed &lt;i&gt;twice" in page
@@ -169,9 +169,9 @@ def test_the_best_can_be_overruled_only_with_a_reason(as_clinician, sheet, perso
     other = baseline_trial(person, by=clinician, sheet=sheet, figures={"total_s": 12.0})
     assert act(as_clinician, other, "choose").status_code == 422
     act(as_clinician, other, "choose", "the longer one was helped by a second breath")
-    assert found(sheet).longest_vowel.seconds == 12.0
+    assert summary(sheet).longest_vowel.seconds == 12.0
     act(as_clinician, other, "choose")
-    assert found(sheet).longest_vowel.seconds == 15.0
+    assert summary(sheet).longest_vowel.seconds == 15.0
     # The users of each change: entered, accepted, and no longer accepted.
     changes = other.history.order_by("history_date")
     assert [change.chosen for change in changes] == [False, True, False]
@@ -181,7 +181,7 @@ def test_the_best_can_be_overruled_only_with_a_reason(as_clinician, sheet, perso
 def test_a_caution_on_record_takes_its_steps_out(as_clinician, sheet, person):
     person.cautions = ["pressure"]
     person.save()
-    out = excluded_steps(person, on=found(sheet).on)
+    out = excluded_steps(person, on=summary(sheet).on)
     assert set(out) == {"vowel", "s", "z", "loud", "volume"}
     page = as_clinician.get(url("sheet", sheet) + "?step=vowel").content.decode()
     assert 'data-step="glide_up"' in page
@@ -263,7 +263,7 @@ def test_the_comfortable_range_lies_inside_the_glides(as_clinician, sheet):
     assert 'value="F2"' in answer["stage"]
     inside = {"comfortable_low_hz": "C3", "comfortable_high_hz": "E4"}
     as_clinician.post(url("entries", sheet, "range"), inside)
-    assert found(sheet).comfortable_range.high_hz == pytest.approx(329.6, abs=0.1)
+    assert summary(sheet).comfortable_range.high_hz == pytest.approx(329.6, abs=0.1)
 
 
 def test_a_loud_room_speaks_up_at_once(as_clinician, sheet):

@@ -15,7 +15,7 @@ HASHED = re.compile(r"\.[0-9a-f]{12}\.(js|css|woff2)$")
 
 
 @pytest.fixture(scope="module")
-def collected(tmp_path_factory):
+def collected_files(tmp_path_factory):
     """The static files as a clinic's site serves them, with their manifest."""
 
     root = tmp_path_factory.mktemp("collected")
@@ -25,24 +25,24 @@ def collected(tmp_path_factory):
     return root
 
 
-def test_every_script_asks_for_its_modules_by_their_hashed_names(collected):
-    manifest = json.loads((collected / "staticfiles.json").read_text())["paths"]
+def test_every_script_asks_for_its_modules_by_their_hashed_names(collected_files):
+    manifest = json.loads((collected_files / "staticfiles.json").read_text())["paths"]
     scripts = [name for name in manifest.values() if name.endswith(".js")]
     assert len(scripts) > 30
     for name in scripts:
         assert HASHED.search(name), name
-        text = (collected / name).read_text()
+        text = (collected_files / name).read_text()
         for imported in re.findall(r"""(?:from|import)\s*\(?\s*["'](\.[^"']+)["']""", text):
             assert HASHED.search(imported), f"{name} asks for {imported}"
-            assert (collected / Path(name).parent / imported).resolve().exists(), imported
+            assert (collected_files / Path(name).parent / imported).resolve().exists(), imported
 
 
 def test_the_worker_is_another_one_with_another_set_of_files(client, monkeypatch):
     url = reverse("practice:worker")
     assert 'const VERSION = "as it stands";' in client.get(url).content.decode()
 
-    class Served:
+    class ServedRequest:
         manifest_hash = "abc123def456"
 
-    monkeypatch.setattr(player, "staticfiles_storage", Served)
+    monkeypatch.setattr(player, "staticfiles_storage", ServedRequest)
     assert 'const VERSION = "abc123def456";' in client.get(url).content.decode()

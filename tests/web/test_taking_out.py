@@ -14,14 +14,14 @@ from fhir.resources.R4B.bundle import Bundle
 from reedcore.history import file
 from tests.factories import ClientFactory, ClinicianFactory, prescribe, trial
 from tests.pages import read
-from tests.web.test_deciding import practised, report, sat
-from tests.web.test_looking_back import at
+from tests.web.test_deciding import practise, report, sat
+from tests.web.test_looking_back import moment_at
 from web.notes.drafts import draft_note
 from web.notes.facts import facts_of
 from web.record.models import Trial
 
 
-def taken(as_clinician, person, name):
+def downloaded(as_clinician, person, name):
     response = as_clinician.get(reverse(f"exports:{name}", args=[person.pk]))
     assert response.status_code == 200
     assert "tamsin-orrell-" in response["Content-Disposition"]
@@ -35,9 +35,9 @@ def rows(text):
 def test_the_csv_holds_every_try_of_this_client_alone(
     as_clinician, person, task, clinic, clinician
 ):
-    trial(task, performed_at=at(3), total_s=14.2, steady_s=None, error_cents=-31.25)
+    trial(task, performed_at=moment_at(3), total_s=14.2, steady_s=None, error_cents=-31.25)
     trial(prescribe(ClientFactory(clinic=clinic), by=clinician))
-    (row,) = rows(taken(as_clinician, person, "tries_csv"))
+    (row,) = rows(downloaded(as_clinician, person, "tries_csv"))
     assert row["performed_at"] == "2026-11-03T18:00:00+00:00"
     assert (row["total_s"], row["steady_s"], row["pitch_error_cents"]) == ("14.2", "", "-31.25")
     assert (row["note"], row["target_s"], row["client"]) == ("F3", "5.0", "Tamsin Orrell")
@@ -48,7 +48,7 @@ def test_sessions_come_with_what_was_said(as_clinician, person, prescribed):
     report(session, "strain", {"said": True, "where": "jaw"})
     report(session, "comment", "=cmd()")
     sat(prescribed, 1, "", effort=None, ending="left")
-    first, second = rows(taken(as_clinician, person, "sessions_csv"))
+    first, second = rows(downloaded(as_clinician, person, "sessions_csv"))
     assert (first["tries"], first["effort_mean_of_10"], first["strain_said"]) == (
         "3",
         "4.0",
@@ -60,15 +60,15 @@ def test_sessions_come_with_what_was_said(as_clinician, person, prescribed):
 
 def test_the_programme_comes_version_by_version(as_clinician, person, prescribed, clinician):
     prescribe(person, by=clinician, note_midi=None, target_s=6.0)
-    first, second = rows(taken(as_clinician, person, "programme_csv"))
+    first, second = rows(downloaded(as_clinician, person, "programme_csv"))
     assert (first["task"], first["note"], first["sessions_a_day"]) == ("straw_hold", "F3", "1")
     assert (second["programme_version"], second["note"], second["days_a_week"]) == ("2", "", "")
 
 
 def test_the_json_keeps_to_the_published_schema(as_clinician, person, prescribed):
-    practised(prescribed, days=range(3, 0, -1))
+    practise(prescribed, days=range(3, 0, -1))
     trial(prescribed.tasks.get(), total_s=None, outcome=Trial.Outcome.NOT_JUDGED)
-    made = json.loads(taken(as_clinician, person, "practice_json"))
+    made = json.loads(downloaded(as_clinician, person, "practice_json"))
     schema = as_clinician.get(reverse("exports:practice_schema")).json()
     assert schema == file.schema()
     jsonschema.Draft202012Validator(schema).validate(made)
@@ -78,8 +78,8 @@ def test_the_json_keeps_to_the_published_schema(as_clinician, person, prescribed
 def test_the_bundle_validates_and_holds_the_programme_and_every_try(
     as_clinician, person, prescribed
 ):
-    practised(prescribed, days=range(3, 0, -1))
-    bundle = Bundle.model_validate_json(taken(as_clinician, person, "fhir_json"))
+    practise(prescribed, days=range(3, 0, -1))
+    bundle = Bundle.model_validate_json(downloaded(as_clinician, person, "fhir_json"))
     kinds = [entry.resource.get_resource_type() for entry in bundle.entry]
     assert kinds[:3] == ["Patient", "CarePlan", "ServiceRequest"]
     assert kinds.count("Observation") == 12
@@ -90,7 +90,7 @@ def test_the_bundle_validates_and_holds_the_programme_and_every_try(
 
 def test_every_file_can_be_taken_before_anything_was_practised(as_clinician, person):
     for name in ("tries_csv", "sessions_csv", "programme_csv", "practice_json", "fhir_json"):
-        taken(as_clinician, person, name)
+        downloaded(as_clinician, person, name)
     assert (
         "0 trials" in as_clinician.get(reverse("exports:client", args=[person.pk])).content.decode()
     )
@@ -99,7 +99,7 @@ def test_every_file_can_be_taken_before_anything_was_practised(as_clinician, per
 @pytest.fixture
 def alike(person, prescribed, clinic, clinician):
     """Five similar clients, one with three weeks of practice; and Tamsin, who differs."""
-    practised(prescribed, days=range(4, 0, -1))
+    practise(prescribed, days=range(4, 0, -1))
     traits = {"clinic": clinic, "diagnosis": "neuro", "age_band": "40-59", "voice": "bass"}
     others = [ClientFactory(name=f"Bram Okonjo-Hale {n}", **traits) for n in range(5)]
     for other in others:
@@ -168,7 +168,7 @@ def test_what_would_give_somebody_away_is_held_back_and_the_page_says_so(
 
 
 def test_no_file_is_made_of_fewer_than_five(as_clinician, person, prescribed):
-    practised(prescribed, days=range(4, 0, -1))
+    practise(prescribed, days=range(4, 0, -1))
     answer = audit(as_clinician, **since(30))
     assert "No file can be made for these days:" in read(answer)
 
@@ -226,11 +226,11 @@ def test_what_is_told_reaches_results_notes_and_files(as_clinician, person, pres
     assert "Done: 6 breaths." in page
     for words in ("not sure whether felt", "ran out of air early", "3.5 cm deep"):
         assert words in page
-    (row,) = rows(taken(as_clinician, person, "tries_csv"))
+    (row,) = rows(downloaded(as_clinician, person, "tries_csv"))
     assert (row["breaths"], row["repetitions"]) == ("6", "")
-    (row,) = rows(taken(as_clinician, person, "sessions_csv"))
+    (row,) = rows(downloaded(as_clinician, person, "sessions_csv"))
     assert (row["felt"], row["after_breath"], row["depth_cm"]) == ("not_sure", "ran_out", "3.5")
-    made = json.loads(taken(as_clinician, person, "practice_json"))
+    made = json.loads(downloaded(as_clinician, person, "practice_json"))
     assert made["trials"][0]["figures"] == {"breaths": 6}
     assert {each["kind"] for each in made["reports"]} >= {"felt", "breath", "depth"}
     day = timezone.localdate(session.begun_at, timezone=person.zone)

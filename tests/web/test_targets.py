@@ -7,7 +7,7 @@ from tests.factories import baseline, baseline_trial
 
 
 @pytest.fixture
-def measured(person, clinician):
+def measured_sheet(person, clinician):
     """A sheet with figures for every kind of target except levels."""
     person.voice = "bass"
     person.save()
@@ -32,7 +32,7 @@ def decide(as_clinician, person, **body):
     return as_clinician.post(reverse("baseline:decide_target", args=[person.pk]), body)
 
 
-def test_each_proposal_shows_its_formula_and_inputs(as_clinician, person, measured):
+def test_each_proposal_shows_its_formula_and_inputs(as_clinician, person, measured_sheet):
     page = page_of(as_clinician, person)
     for words in (
         "goal 40.0 s", "first stage 32.0 s", "today 16.0 s", "vital capacity ÷ 80 mL/s",
@@ -42,7 +42,7 @@ def test_each_proposal_shows_its_formula_and_inputs(as_clinician, person, measur
         assert words in page
 
 
-def test_all_are_accepted_at_once_and_only_once(as_clinician, person, measured, clinician):
+def test_all_are_accepted_at_once_and_only_once(as_clinician, person, measured_sheet, clinician):
     decide(as_clinician, person, what="accept_all")
     decided = {target.kind: target for target in person.targets.all()}
     assert set(decided) == {"notes", "hold", "steadiness"}
@@ -54,7 +54,7 @@ def test_all_are_accepted_at_once_and_only_once(as_clinician, person, measured, 
     assert person.targets.count() == 3
 
 
-def test_a_change_keeps_what_was_proposed_and_why(as_clinician, person, measured):
+def test_a_change_keeps_what_was_proposed_and_why(as_clinician, person, measured_sheet):
     sent = {
         "what": "change", "kind": "hold", "hold-goal_s": "30", "hold-stage_s": "24",
         "hold-today_s": "14", "hold-counts": "steady", "hold-reason": "asthma",
@@ -77,7 +77,7 @@ WRONG = {
 
 @pytest.mark.parametrize(("typed", "says"), WRONG.values(), ids=WRONG.keys())
 def test_a_change_that_cannot_be_is_refused_and_nothing_is_lost(
-    as_clinician, person, measured, typed, says
+    as_clinician, person, measured_sheet, typed, says
 ):
     sent = {
         "what": "change", "kind": "hold", "hold-goal_s": "30", "hold-stage_s": "24",
@@ -89,7 +89,7 @@ def test_a_change_that_cannot_be_is_refused_and_nothing_is_lost(
     assert 'value="24"' in page
 
 
-def test_notes_are_changed_by_their_names(as_clinician, person, measured):
+def test_notes_are_changed_by_their_names(as_clinician, person, measured_sheet):
     sent = {
         "what": "change",
         "kind": "notes",
@@ -104,7 +104,7 @@ def test_notes_are_changed_by_their_names(as_clinician, person, measured):
     assert "H9" in decide(as_clinician, person, **{**sent, "notes-power": "H9"}).content.decode()
 
 
-def test_a_refusal_keeps_its_reason(as_clinician, person, measured):
+def test_a_refusal_keeps_its_reason(as_clinician, person, measured_sheet):
     decide(
         as_clinician, person, what="refuse", kind="steadiness", **{"steadiness-reason": "too early"}
     )
@@ -113,12 +113,12 @@ def test_a_refusal_keeps_its_reason(as_clinician, person, measured):
 
 
 def test_a_floor_has_its_ceiling_no_more_than_ten_decibels_above(
-    as_clinician, person, measured, clinician
+    as_clinician, person, measured_sheet, clinician
 ):
     capture = {"device": "Tablet", "browser": "X"}
     for step, level in (("comfortable", -30.0), ("loud", -18.0)):
         baseline_trial(
-            person, by=clinician, sheet=measured, step=step,
+            person, by=clinician, sheet=measured_sheet, step=step,
             figures={"level_dbfs": level}, capture=capture,
         )  # fmt: skip
     assert "floor, relative to comfortable +6 dB" in page_of(as_clinician, person)
@@ -135,7 +135,7 @@ def test_a_floor_has_its_ceiling_no_more_than_ten_decibels_above(
     assert "a caution on record stops loud tasks" in page_of(as_clinician, person)
 
 
-def test_no_target_is_set_while_a_red_flag_is_open(as_clinician, person, measured, clinician):
+def test_no_target_is_set_while_a_red_flag_is_open(as_clinician, person, measured_sheet, clinician):
     from django.utils import timezone
 
     person.screens.create(asked_at=timezone.now(), asked_by=clinician, flags=["neck_lump"])

@@ -5,8 +5,8 @@ from django.test import Client as Browser
 from django.urls import reverse
 
 from tests.factories import ClinicianFactory, item, simple_document, trial
-from tests.web.test_composer import hand_over, send, typed
-from tests.web.test_deciding import decide, practised
+from tests.web.test_composer import hand_over, send, type_edit
+from tests.web.test_deciding import decide, practise
 from web.programmes.actions import publish_document
 from web.programmes.drafting import save_draft
 from web.programmes.models import Draft, DraftChange
@@ -36,8 +36,8 @@ def items(person):
 
 def test_edits_of_two_pages_that_do_not_touch_are_both_made(as_clinician, colleague, draft):
     seen = edition_of(draft)
-    send(colleague, draft, typed("straw-hold", "param:seconds", "9"), page=THEIRS)
-    sent = [typed("straw-hold", "notes", "G3"), {"do": "remove_item", "item": "scalp"}]
+    send(colleague, draft, type_edit("straw-hold", "param:seconds", "9"), page=THEIRS)
+    sent = [type_edit("straw-hold", "notes", "G3"), {"do": "remove_item", "item": "scalp"}]
     assert send(as_clinician, draft, *sent, seen=seen).json()["not_made"] == []
     (only,) = items(draft).values()
     assert (only["params"]["seconds"], only["notes"]) == (9, [55])
@@ -47,8 +47,8 @@ def test_where_they_touch_the_later_is_told_who_and_what_and_can_be_made_all_the
     as_clinician, colleague, draft
 ):
     seen = edition_of(draft)
-    send(colleague, draft, typed("straw-hold", "param:seconds", "9"), page=THEIRS)
-    mine = typed("straw-hold", "param:seconds", "12")
+    send(colleague, draft, type_edit("straw-hold", "param:seconds", "9"), page=THEIRS)
+    mine = type_edit("straw-hold", "param:seconds", "12")
     answer = send(as_clinician, draft, mine, seen=seen).json()
     (why,) = answer["not_made"]
     assert why["clash"]
@@ -64,7 +64,7 @@ def test_where_they_touch_the_later_is_told_who_and_what_and_can_be_made_all_the
 def test_what_was_typed_for_a_task_that_is_out_brings_it_back(as_clinician, colleague, draft):
     seen = edition_of(draft)
     send(colleague, draft, {"do": "remove_item", "item": "straw-hold"}, page=THEIRS)
-    mine = typed("straw-hold", "lines", "Good evening")
+    mine = type_edit("straw-hold", "lines", "Good evening")
     (why,) = send(as_clinician, draft, mine, seen=seen).json()["not_made"]
     assert (why["clash"], why["gone"]) == (True, "straw-hold")
     assert "Berit Holm removed “Straw in air, one note” from" in why["sentence"]
@@ -95,10 +95,10 @@ def test_undo_takes_back_what_this_page_did_and_leaves_the_others_be(
     send(
         as_clinician,
         draft,
-        typed("straw-hold", "param:seconds", "12"),
+        type_edit("straw-hold", "param:seconds", "12"),
         {"do": "start", "code": "block"},
     )
-    send(colleague, draft, typed("block-7", "reason", "for the stage"), page=THEIRS)
+    send(colleague, draft, type_edit("block-7", "reason", "for the stage"), page=THEIRS)
     undone = {"do": "undo"}
     (why,) = send(as_clinician, draft, undone, first=3).json()["not_made"]
     assert "Berit Holm changed reason of task 7" in why["sentence"]
@@ -117,7 +117,7 @@ def test_undo_takes_back_what_this_page_did_and_leaves_the_others_be(
 def test_a_page_that_asks_is_told_what_is_new_and_otherwise_nothing(as_clinician, colleague, draft):
     url, seen = reverse("programmes:edit", args=[draft.pk]), edition_of(draft)
     assert as_clinician.get(url, {"seen": seen}).status_code == 204
-    send(colleague, draft, typed("scalp", "reason", "her neck is tight"), page=THEIRS)
+    send(colleague, draft, type_edit("scalp", "reason", "her neck is tight"), page=THEIRS)
     fresh = as_clinician.get(url, {"seen": seen, "chosen": "scalp"}).json()
     assert fresh["edition"] == seen + 1
     assert "her neck is tight" in fresh["stage"]
@@ -125,7 +125,7 @@ def test_a_page_that_asks_is_told_what_is_new_and_otherwise_nothing(as_clinician
 
 def test_what_is_handed_over_is_what_its_page_showed(as_clinician, colleague, draft):
     seen = edition_of(draft)
-    send(colleague, draft, typed("straw-hold", "param:seconds", "9"), page=THEIRS)
+    send(colleague, draft, type_edit("straw-hold", "param:seconds", "9"), page=THEIRS)
     page = hand_over(as_clinician, draft, seen=seen).content.decode()
     assert (
         "Nothing was prescribed: another person changed the draft. Check the current draft below and prescribe it again."
@@ -141,7 +141,7 @@ def test_what_was_typed_while_a_colleague_handed_over_stands_in_a_new_draft(
 ):
     seen = edition_of(draft)
     hand_over(colleague, draft)
-    answer = send(as_clinician, draft, typed("scalp", "reason", "slowly"), seen=seen).json()
+    answer = send(as_clinician, draft, type_edit("scalp", "reason", "slowly"), seen=seen).json()
     assert answer["not_made"] == []
     assert "Programme 1" in answer["stage"]
     assert "This is a draft" in answer["stage"]
@@ -149,8 +149,10 @@ def test_what_was_typed_while_a_colleague_handed_over_stands_in_a_new_draft(
 
 
 def test_a_proposal_that_is_taken_does_not_cost_the_draft(as_clinician, person, prescribed):
-    practised(prescribed)
-    send(as_clinician, person, typed("straw-hold", "reason", "mine"), typed("", "weeks", "9"))
+    practise(prescribed)
+    send(
+        as_clinician, person, type_edit("straw-hold", "reason", "mine"), type_edit("", "weeks", "9")
+    )
     decide(as_clinician, person, "advance")
     assert current_programme(person).document["items"][0]["params"]["seconds"] == 9.0
     held = items(person)["straw-hold"]
@@ -159,8 +161,8 @@ def test_a_proposal_that_is_taken_does_not_cost_the_draft(as_clinician, person, 
 
 
 def test_where_the_draft_says_otherwise_the_draft_stays(as_clinician, person, prescribed):
-    practised(prescribed)
-    send(as_clinician, person, typed("straw-hold", "param:seconds", "3"))
+    practise(prescribed)
+    send(as_clinician, person, type_edit("straw-hold", "param:seconds", "3"))
     decide(as_clinician, person, "advance")
     assert current_programme(person).version == 2
     assert items(person)["straw-hold"]["params"]["seconds"] == 3
@@ -177,7 +179,7 @@ def test_changes_are_kept_for_a_week_after_they_were_handed_over(draft, clinicia
 def test_a_draft_of_the_version_before_is_gone_on_with(as_clinician, person, clinician):
     """It has an edition and no stored changes."""
     Draft.objects.create(client=person, document=simple_document(), changed_by=clinician, edition=7)
-    answer = send(as_clinician, person, typed("straw-hold", "reason", "later"), seen=7).json()
+    answer = send(as_clinician, person, type_edit("straw-hold", "reason", "later"), seen=7).json()
     assert (answer["edition"], answer["not_made"]) == (8, [])
     assert send(as_clinician, person, {"do": "undo"}, first=2).json()["not_made"] == []
     assert items(person)["straw-hold"]["reason"] != "later"

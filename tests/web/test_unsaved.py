@@ -26,16 +26,19 @@ def keep(browser, form, fields, **more):
     )
 
 
-def of(person):
+def address_of(person):
     return reverse("clients:record", args=[person.pk])
 
 
 def test_it_is_back_on_the_same_page_for_the_same_person_only(as_clinician, person, clinic):
     kept = keep(
-        as_clinician, f"{of(person)}#record", {"goals": ["To <b>sing</b>", ""]}, leaving=True
+        as_clinician,
+        f"{address_of(person)}#record",
+        {"goals": ["To <b>sing</b>", ""]},
+        leaving=True,
     )
     assert kept.json() == {"kept": True}
-    page = as_clinician.get(of(person)).content.decode()
+    page = as_clinician.get(address_of(person)).content.decode()
     assert "data-kept" in page
     assert "To \\u003Cb\\u003Esing" in page
     assert (
@@ -43,16 +46,18 @@ def test_it_is_back_on_the_same_page_for_the_same_person_only(as_clinician, pers
     )  # Shown on the next page, whichever it is.
     other = Browser()
     other.force_login(ClinicianFactory(clinic=clinic), "django.contrib.auth.backends.ModelBackend")
-    assert "data-kept" not in other.get(of(person)).content.decode()
+    assert "data-kept" not in other.get(address_of(person)).content.decode()
 
 
 def test_a_form_that_is_taken_forgets_it_and_one_that_is_refused_does_not(as_clinician, person):
-    form = f"{of(person)}#record"
+    form = f"{address_of(person)}#record"
     keep(as_clinician, form, {"goals": ["To sing", ""]})
     typed = {"name": "", "voice": "bass", "spelling": "sharps", "edition": "1", "unsaved": form}
-    assert as_clinician.post(of(person), typed).status_code == 200
+    assert as_clinician.post(address_of(person), typed).status_code == 200
     assert UnsavedForm.objects.exists()
-    assert as_clinician.post(of(person), {**typed, "name": "Tamsin Orrell"}).status_code == 302
+    assert (
+        as_clinician.post(address_of(person), {**typed, "name": "Tamsin Orrell"}).status_code == 302
+    )
     assert not UnsavedForm.objects.exists()
 
 

@@ -7,7 +7,7 @@ from django.utils import timezone
 
 from reedcore.catalogue.ages import ADULT, CHILD, TEENAGER
 from tests.factories import item, simple_document
-from tests.web.test_composer import send, typed, url_of
+from tests.web.test_composer import send, type_edit, url_of
 from web.practice.plan import session_plan
 from web.programmes.actions import publish_document
 from web.programmes.models import Draft
@@ -29,7 +29,7 @@ def test_a_draft_begins_in_the_words_for_the_clients_age(as_clinician, child):
     answer = send(as_clinician, child, {"do": "start", "code": "block"})
     assert answer.json()["not_made"] == []
     assert Draft.objects.get(client=child).document["wording"] == CHILD
-    send(as_clinician, child, typed("", "wording", TEENAGER), first=2)
+    send(as_clinician, child, type_edit("", "wording", TEENAGER), first=2)
     assert Draft.objects.get(client=child).document["wording"] == TEENAGER
 
 

@@ -35,7 +35,7 @@ def _next(sign_in: Any) -> Any:
     return REDIRECT_FIELD_NAME if sign_in is None else None
 
 
-def _looks(method: str) -> bool:
+def _is_read_only(method: str) -> bool:
     return method in ("GET", "HEAD", "OPTIONS")
 
 
@@ -47,10 +47,12 @@ clinician_only = _role_only(lambda user, _: user.is_clinician)
 assisting = _role_only(lambda user, _: user.leads_sessions)
 #: All staff can read; those who may measure can also send.
 measuring = _role_only(
-    lambda user, how: user.leads_sessions or (user.is_clinic_staff and _looks(how))
+    lambda user, how: user.leads_sessions or (user.is_clinic_staff and _is_read_only(how))
 )
 #: All staff can read; only clinicians can send.
-looking = _role_only(lambda user, how: user.is_clinician or (user.is_clinic_staff and _looks(how)))
+looking = _role_only(
+    lambda user, how: user.is_clinician or (user.is_clinic_staff and _is_read_only(how))
+)
 #: The person's own account and drafts.
 working_here = _role_only(lambda user, _: user.is_clinic_staff)
 #: Practice: the client and helpers.

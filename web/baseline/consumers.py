@@ -46,8 +46,8 @@ class BaselineTake(LiveTake):
             step,
             key=self.key,
             source=self.source,
-            samples=self.whole().samples(),
-            rate_hz=self.whole().rate_hz,
+            samples=self.whole_take().samples(),
+            rate_hz=self.whole_take().rate_hz,
             capture=self.capture,
         )
         return rendered_sheet(sheet, step, should_move_on=True)

@@ -31,7 +31,7 @@ def note_words(hz: float, client: Client) -> str:
 def level_words(level: Any, client: Client, on: date) -> str:
     """Return dB SPL at 30 cm on a calibrated device, else the word "relative"."""
     spl = sound_pressure(client.clinic, level, on=on)
-    return str(spl.at(0.30)) if spl else gettext("relative: this device is not calibrated")
+    return str(spl.at_distance(0.30)) if spl else gettext("relative: this device is not calibrated")
 
 
 def figure_words(name: str, value: Any) -> str:

@@ -121,7 +121,7 @@ class PatternForm(ToolForm):
             k: v for k, v in cleaned.items() if k not in ("transpose", "breath") and v is not None
         }
         try:
-            given["start"] = cleaned["start"].transposed(cleaned["transpose"])
+            given["start"] = cleaned["start"].transpose(cleaned["transpose"])
             cleaned["drill"] = PatternDrill(breath=BreathRule(cleaned["breath"]), **given)
         except Refusal as refusal:
             raise forms.ValidationError(sentence(refusal)) from refusal

@@ -143,7 +143,7 @@ def _ratio(cleaned: Any, **_: Any) -> dict[str, Any]:
 
 def _distance(cleaned: dict[str, float], **_: Any) -> dict[str, Any]:
     level = SoundPressureLevel(cleaned["level"], "C", cleaned["here_cm"] / 100)
-    moved = level.at(cleaned["there_cm"] / 100)
+    moved = level.at_distance(cleaned["there_cm"] / 100)
     return {
         "words": [
             gettext("{db_spl:.1f} dB SPL at {there_cm:g} cm").format(

@@ -169,7 +169,7 @@ def _mark_unknown(status: ClientStatus) -> None:
 def _as_json(each: HistoryProposals, known: ClientSnapshot) -> dict:
     values = asdict(each.proposal)
     of_flag = each.proposal.reason is Reason.RED_FLAG_OPEN
-    title, to = add_title(known, each), each.to
+    title, to = add_title(known, each), each.next_rung
     return {
         **values,
         "flags": known.history.open_flags if of_flag else [],

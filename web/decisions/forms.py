@@ -38,7 +38,7 @@ class RulesForm(DescribedForm, forms.Form):
         """Return the thresholds by the step that they belong to."""
         return [(title, [self[name] for name in names]) for title, names in SETTING_GROUPS]
 
-    def changed(self) -> dict[str, float]:
+    def changed_settings(self) -> dict[str, float]:
         """Return the settings that differ from the defaults."""
         usual = asdict(Settings())
         return {

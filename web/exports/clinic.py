@@ -42,7 +42,10 @@ def write_clinic(clinic: Clinic, folder: Path) -> Iterator[Path]:
             AccessLogRow, access_log_rows(access_log_entries(clinic), names)
         ),
     }
-    yield _write(folder / "clinic.json", json.dumps(_own(clinic), cls=DjangoJSONEncoder, indent=1))
+    yield _write(
+        folder / "clinic.json",
+        json.dumps(_clinic_document(clinic), cls=DjangoJSONEncoder, indent=1),
+    )
     for name, lines in tables.items():
         yield _write(folder / name, "".join(lines))
     for picture in clinic.pictures.iterator():
@@ -61,7 +64,7 @@ def _write(path: Path, text: str) -> Path:
     return path
 
 
-def _own(clinic: Clinic) -> dict[str, Any]:
+def _clinic_document(clinic: Clinic) -> dict[str, Any]:
     """Return the clinic's settings, people (without credentials), tables, tasks and library."""
     people = clinic.users.filter(role__in=User.AT_WORK).order_by("pk")
     shown = ("username", "first_name", "last_name", "email", "role", "is_active", "date_joined")

@@ -91,8 +91,8 @@ class TakeConsumer(_PracticeTake):
             self.subject,
             key=self.key,
             source=self.source,
-            samples=self.whole().samples(),
-            rate_hz=self.whole().rate_hz,
+            samples=self.whole_take().samples(),
+            rate_hz=self.whole_take().rate_hz,
             capture=self.capture,
             session=self.session(),
             **of_try,
@@ -123,8 +123,8 @@ class ReferenceConsumer(_PracticeTake):
         vowel = record_reference(
             session,
             key=self.key,
-            samples=self.whole().samples(),
-            rate_hz=self.whole().rate_hz,
+            samples=self.whole_take().samples(),
+            rate_hz=self.whole_take().rate_hz,
             capture=self.capture,
         )
         return vowel_answer(vowel, self.capture)

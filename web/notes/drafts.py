@@ -66,7 +66,7 @@ def _report_sentences(facts: Facts) -> list[str]:
                 )
             )
     sentences += _strain(facts)
-    sentences += _skipped(facts)
+    sentences += _skipped_sentences(facts)
     bothers = facts.values_of(SelfReport.Kind.BOTHER)
     if bothers:
         sentences.append(
@@ -111,7 +111,7 @@ def _strain(facts: Facts) -> list[Any]:
     )
 
 
-def _skipped(facts: Facts) -> list[str]:
+def _skipped_sentences(facts: Facts) -> list[str]:
     skipped = [each for each in facts.reports if each.kind == SelfReport.Kind.SKIPPED]
     if not skipped:
         return []

@@ -72,7 +72,7 @@ def course(prescribed: PrescribedRow) -> CourseDrawing:
     def x(at: Any) -> Any:
         return round(LEFT + at * px_per_s, 1)
 
-    def stepped(line: Any) -> Any:
+    def step_path(line: Any) -> Any:
         path, at = "", 0.0
         for note, each in line:
             if note:
@@ -83,7 +83,7 @@ def course(prescribed: PrescribedRow) -> CourseDrawing:
     guides = []
     if pattern:
         beat = beat_s(prescribed.params)
-        guides = [stepped(line_of_round(each, beat)) for each in rounds] or [stepped(line)]
+        guides = [step_path(line_of_round(each, beat)) for each in rounds] or [step_path(line)]
     elif len(notes) > 1:
         guides = [_way(prescribed, notes, seconds, x, y)]
     spelling = Spelling(client.spelling)

@@ -68,7 +68,7 @@ def edit_typed(item: str, name: str, text: Any) -> Edit | None:
     if name == "fill":
         return SetField(item, "lines", _sample(text)) if text else None
     if name == "rung":
-        return ChooseRung(item, _whole(text))
+        return ChooseRung(item, _whole_number(text))
     if name == "swap":
         return Swap(item, _text(text)) if text else None
     if name in FLAGS:
@@ -126,7 +126,7 @@ def _number_or_none(text: str) -> float | None:
     return _number(text) if _text(text) else None
 
 
-def _whole(text: str) -> int:
+def _whole_number(text: str) -> int:
     value = _number(text)
     if not isinstance(value, int):
         raise FieldNotParsed(gettext("“{text}” is not a whole number.").format(text=_text(text)))
@@ -236,7 +236,7 @@ def _times(text: str) -> list[str]:
 
 
 def _days(text: list[Any]) -> list[int]:
-    days = sorted({_whole(each) for each in text} if isinstance(text, list) else ())
+    days = sorted({_whole_number(each) for each in text} if isinstance(text, list) else ())
     if not days:
         raise FieldNotParsed(gettext("Choose at least one day of the week."))
     return days
@@ -244,7 +244,7 @@ def _days(text: list[Any]) -> list[int]:
 
 def _parse_per_day(text: str) -> int:
     """Return the sessions a day; whether that is too many depends on the kind of dose."""
-    value = _whole(text)
+    value = _whole_number(text)
     if not 1 <= value <= MOST_ON_DEMAND:
         raise FieldNotParsed(
             gettext("At least 1 and at most {value} a day.").format(value=MOST_ON_DEMAND)
@@ -252,12 +252,12 @@ def _parse_per_day(text: str) -> int:
     return value
 
 
-def _limited(name: str, words: Any) -> Callable[[Any], int]:
+def _parser_within(name: str, words: Any) -> Callable[[Any], int]:
     properties: Any = DOSE["properties"]
     limits = properties[name]
 
     def within(text: Any) -> Any:
-        value = _whole(text)
+        value = _whole_number(text)
         if not limits["minimum"] <= value <= limits["maximum"]:
             raise FieldNotParsed(words.format(limits["minimum"], limits["maximum"]))
         return value
@@ -266,14 +266,14 @@ def _limited(name: str, words: Any) -> Callable[[Any], int]:
 
 
 _FIELDS: dict[str, Callable[[Any], Any]] = {
-    "sets": _whole,
+    "sets": _whole_number,
     "row": _numbers,
     "floor": _number_or_none,
     "ceiling": _number_or_none,
     "notes": _notes,
     "lines": _lines,
     "words": _lines,
-    "picture": lambda text: _whole(text) if text else None,
+    "picture": lambda text: _whole_number(text) if text else None,
 }
 _PATTERN: dict[str, Callable[[Any], Any]] = {
     "groups": _groups,
@@ -289,5 +289,5 @@ _DOSE: dict[str, Callable[[Any], Any]] = {
     "times": _times,
     "weekdays": _days,
     "a_day": _parse_per_day,
-    "weeks": _limited("weeks", gettext_lazy("At least {} and at most {} weeks.")),
+    "weeks": _parser_within("weeks", gettext_lazy("At least {} and at most {} weeks.")),
 }

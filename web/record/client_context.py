@@ -40,7 +40,7 @@ def person_of(client: Client) -> tuple[Person, object]:
     screen = newest_screen(client)
     person = Person(
         is_screened=screen is not None,
-        unasked=screen.unasked if screen else frozenset(),
+        cautions_not_asked=screen.cautions_not_asked if screen else frozenset(),
         has_adult_helper=bool(client.grown_up) or client.helpers.filter(ended_at=None).exists(),
         middle=_middle(client.voice),
         has_larynx_exam=larynx_seen(client.safety_case()),
@@ -72,7 +72,7 @@ def _comfortable_db_spl(client: Client, found: BaselineSummary | None, today: da
     if found is None or found.comfortable_level is None:
         return None
     level = sound_pressure(client.clinic, found.comfortable_level, on=today)
-    return level.at(TOLD_AT_M).db_spl if level else None
+    return level.at_distance(TOLD_AT_M).db_spl if level else None
 
 
 #: Measures for which a baseline defines a best result.

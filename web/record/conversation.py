@@ -71,7 +71,9 @@ def conversation(client: Client) -> list[Entry]:
     """Return the newest messages, answers and comments, newest first."""
     messages = client.practice_messages.select_related("written_by")[:MOST_SHOWN]
     found = [Entry(each.written_at, each.text, by=each.written_by) for each in messages]
-    written = _written([client]).select_related("task__programme").order_by("-said_at", "key")
+    written = (
+        _written_reports([client]).select_related("task__programme").order_by("-said_at", "key")
+    )
     found += [Entry(each.said_at, _words(each), task=each.task) for each in written[:MOST_SHOWN]]
     return sorted(found, key=lambda entry: entry.at, reverse=True)[:MOST_SHOWN]
 
@@ -79,7 +81,7 @@ def conversation(client: Client) -> list[Entry]:
 def waiting_words(clients: Iterable[Client], *, now: datetime) -> dict[int, Entry]:
     """Return, by client, the newest words that no clinician's message has followed yet."""
     found: dict[int, Entry] = {}
-    written = _written(clients).filter(said_at__gt=now - WAITS_FOR)
+    written = _written_reports(clients).filter(said_at__gt=now - WAITS_FOR)
     for each in written.order_by("said_at", "key"):
         found[each.client_id] = Entry(each.said_at, _words(each))
     if not found:
@@ -91,7 +93,7 @@ def waiting_words(clients: Iterable[Client], *, now: datetime) -> dict[int, Entr
     return found
 
 
-def _written(clients: Iterable[Client]) -> Any:
+def _written_reports(clients: Iterable[Client]) -> Any:
     kinds = [SelfReport.Kind.COMMENT, SelfReport.Kind.ANSWER]
     return SelfReport.objects.filter(client__in=list(clients), kind__in=kinds)
 

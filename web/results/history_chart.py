@@ -102,7 +102,7 @@ class HistoryChart:
         return self.ground - self.top + 10
 
     @property
-    def leads(self) -> bool:
+    def has_links(self) -> bool:
         """Return whether its reeds are links."""
         return any(reed.link for reed in self.reeds)
 

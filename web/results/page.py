@@ -297,9 +297,11 @@ def _title(summary: SessionSummary, series: SeriesShown, *, weekly: Any) -> str:
         if len(summary.rows) > 1
         else gettext("one trial")
     )
-    if summary.judged:
+    if summary.judged_trials:
         phrases.append(
-            gettext("{met} of {judged} on target").format(met=summary.met, judged=summary.judged)
+            gettext("{met} of {judged} on target").format(
+                met=summary.met, judged=summary.judged_trials
+            )
         )
     else:
         phrases.append(gettext("not judged"))

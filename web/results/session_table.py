@@ -36,8 +36,8 @@ def _session(each: SessionSummary, where: str) -> tuple[object, ...]:
         seconds(each.value),
         seconds(each.longest),
         target_seconds(each.asked_s),
-        gettext("{met} of {judged}").format(met=each.met, judged=each.judged)
-        if each.judged
+        gettext("{met} of {judged}").format(met=each.met, judged=each.judged_trials)
+        if each.judged_trials
         else gettext("not judged"),
         signed_cents(each.lean_cents),
         figure(each.spread_cents),

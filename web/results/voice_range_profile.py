@@ -139,7 +139,7 @@ def measured_by_device(client: Client) -> list[SoundedNote]:
         months: dict[date, RangeProfile] = {}
         for month, packed in traces:
             profile = _profile(packed, references.get(device, 0.0), client.clinic.a4_hz)
-            months[month] = months[month].merged(profile) if month in months else profile
+            months[month] = months[month].merge(profile) if month in months else profile
         unit = (
             gettext("dB relative to the comfortable voice")
             if device in references
@@ -160,7 +160,7 @@ def profile_of(played: SoundedNote, client: Client) -> Field | None:
     """Return the drawing of one device; None without a long enough cell."""
     whole = RangeProfile()
     for profile in played.months.values():
-        whole = whole.merged(profile)
+        whole = whole.merge(profile)
     kept = [
         (cell, count * FRAME_S) for cell, count in whole.cells if count * FRAME_S >= LEAST_CELL_S
     ]

@@ -44,7 +44,7 @@ class Screen(models.Model):
         )
 
     @property
-    def unasked(self) -> frozenset[Caution]:
+    def cautions_not_asked(self) -> frozenset[Caution]:
         """Return questions about cautions that were added after this screening."""
         return frozenset(each for each in ASKED if each.value not in self.asked)
 

@@ -280,7 +280,7 @@ class LiveTake(AsyncWebsocketConsumer):
                 "silent_s": round(hold.silent_s, 2),
                 "centre_cents": self._centre(hold),
             },
-            "full": take.is_full or take.unanswered,
+            "full": take.is_full or take.is_unanswered,
             "level": self._level(frames),
         }
 
@@ -384,7 +384,7 @@ class LiveTake(AsyncWebsocketConsumer):
         """Return the part of the try that the live picture shows."""
         return Listening.HOLD
 
-    def whole(self) -> Take:
+    def whole_take(self) -> Take:
         """Return the take that is being saved."""
         if self.take is None:
             raise Unreadable("no take")

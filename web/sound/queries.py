@@ -25,5 +25,5 @@ def sound_pressure(clinic: Clinic, level: RecordedLevel, *, on: date) -> SoundPr
     calibration = newest_calibration(clinic, level.setting, on=on)
     if calibration is None:
         return None
-    found = calibration.value.applied(level, on=on)
+    found = calibration.value.apply(level, on=on)
     return found if isinstance(found, SoundPressureLevel) else None

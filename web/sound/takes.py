@@ -120,7 +120,7 @@ class Take:
         return fresh
 
     @property
-    def unanswered(self) -> bool:
+    def is_unanswered(self) -> bool:
         """Return whether the take was silent for so long that the client must have left."""
         return self._quiet * HOP_S >= UNANSWERED_S and self.hold.silent_s >= (
             UNANSWERED_S if self.hold.start_s is not None else 0.0

@@ -16,7 +16,7 @@ def new_private_key() -> str:
     vapid = Vapid02()
     vapid.generate_keys()
     number = vapid.private_key.private_numbers().private_value
-    return _encoded(number.to_bytes(32, "big"))
+    return _encode(number.to_bytes(32, "big"))
 
 
 def public_key() -> str:
@@ -32,8 +32,8 @@ def _public_key(private: str) -> str:
     point = found.public_bytes(
         serialization.Encoding.X962, serialization.PublicFormat.UncompressedPoint
     )
-    return _encoded(point)
+    return _encode(point)
 
 
-def _encoded(data: bytes) -> str:
+def _encode(data: bytes) -> str:
     return urlsafe_b64encode(data).rstrip(b"=").decode()

@@ -116,7 +116,7 @@ def speech_of(frames: Frames, sound: NDArray[np.float32] | None = None) -> Speec
     sounding, _ = sounding_frames(frames)
     if np.count_nonzero(sounding) * HOP_S < LEAST_VOICED_S:
         return None
-    near, voiced, loudest, others = _own(sounding, frames)
+    near, voiced, loudest, others = _separate_own_voice(sounding, frames)
     levels = smoothed_dbfs(frames)
     room = _room_dbfs(levels, voiced)
     is_audible = frames.level_dbfs > max(room + ABOVE_FLOOR_DB, FAINTEST_DBFS)
@@ -154,7 +154,7 @@ def speech_of(frames: Frames, sound: NDArray[np.float32] | None = None) -> Speec
     )
 
 
-def _own(sounding: Mask, frames: Frames) -> tuple[Mask, Mask, float, bool]:
+def _separate_own_voice(sounding: Mask, frames: Frames) -> tuple[Mask, Mask, float, bool]:
     """Separate the voice of the speaker from softer voices, for example a television.
 
     Returns:

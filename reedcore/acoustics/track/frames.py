@@ -68,14 +68,14 @@ class Frames:
         return _NONE
 
     @classmethod
-    def joined(cls, parts: list[Frames]) -> Frames:
+    def join(cls, parts: list[Frames]) -> Frames:
         """Return the parts, one after the other."""
         parts = [part for part in parts if len(part)]
         if len(parts) <= 1:
             return parts[0] if parts else cls.none()
         return cls(*(np.concatenate([getattr(part, name) for part in parts]) for name in _NAMES))
 
-    def muted(self, start_s: float, end_s: float) -> Frames:
+    def with_silence(self, start_s: float, end_s: float) -> Frames:
         """Return the frames with silence between two times, within the reach of a window."""
         first = max(0, int(start_s / HOP_S) - 3)
         last = int(np.ceil(end_s / HOP_S)) + 3

@@ -43,7 +43,7 @@ class Intake:
         self._track, self._keep = track, keep_sound
         self._rate_hz = rate_hz
         self._per_step = rate_hz * ENERGY_STEP_S
-        self._resampling = Resampling.between(rate_hz, WORKING_RATE_HZ)
+        self._resampling = Resampling.for_rates(rate_hz, WORKING_RATE_HZ)
         self._rumble = butterworth("highpass", _RUMBLE_HZ, rate_hz)
         self._voice = butterworth("bandpass", VOICE_BAND_HZ, WORKING_RATE_HZ)
         self._states = np.zeros((2, 4))

@@ -39,7 +39,7 @@ class Resampling:
     taps: Array
 
     @classmethod
-    def between(cls, rate_hz: int, to_hz: int) -> Resampling:
+    def for_rates(cls, rate_hz: int, to_hz: int) -> Resampling:
         """Return the low-pass between two rates; None if they are equal."""
         common = gcd(rate_hz, to_hz)
         up, down = to_hz // common, rate_hz // common

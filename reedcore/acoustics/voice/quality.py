@@ -126,11 +126,11 @@ def quality_of(
 ) -> Quality:
     """Return the quality of the recording, given its holds.
 
-    ``processed``: echo cancellation, noise suppression or automatic gain was on while recording.
-    ``looked_again``: the pitch of a hold was taken over longer stretches (see :mod:`.lines`).
-    ``steady``: one pitch is held, whose spread means something.
+    ``is_processed``: echo cancellation, noise suppression or automatic gain was on while recording.
+    ``is_second_pass``: the pitch of a hold was taken over longer stretches (see :mod:`.lines`).
+    ``can_be_steady``: one pitch is held, whose spread means something.
     ``speech``: the measured speech, if the task asked for it; it has a noise estimate of its own.
-    ``hiss_asked``: hiss that the bandwidth cannot carry is not reported as a missing voice.
+    ``is_hiss_task``: hiss that the bandwidth cannot carry is not reported as a missing voice.
     """
     floor = _noise_floor(frames, holds)
     longest = max(holds, key=lambda hold: hold.duration_s, default=None)

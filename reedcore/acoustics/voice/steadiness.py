@@ -57,13 +57,13 @@ def _drift(hold: Frames, middle: Frames) -> float:
     second = round(1.0 / HOP_S)
     if len(hold) * HOP_S < DRIFT_NEEDS_S:
         return nan
-    first, last = (part[~np.isnan(part)] for part in _ends(middle.pitch_hz, second))
+    first, last = (part[~np.isnan(part)] for part in _start_and_end(middle.pitch_hz, second))
     if not (first.size and last.size):
         return nan
     return float(1200.0 * np.log2(np.median(last) / np.median(first)))
 
 
-def _ends(values: Array, count: int) -> tuple[Array, Array]:
+def _start_and_end(values: Array, count: int) -> tuple[Array, Array]:
     return values[:count], values[-count:]
 
 

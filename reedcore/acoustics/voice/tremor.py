@@ -38,8 +38,8 @@ def tremor_of(middle: Frames) -> Tremor | None:
     # Leave out breaks, with the frames that they affect on both sides.
     broken = level < np.median(level) - BREAK_DEPTH_DB
     sound = ~np.convolve(broken, np.ones(7), mode="same").astype(bool)
-    cents = _detrended(1200.0 * np.log2(middle.pitch_hz), sound)
-    level = _detrended(level, sound)
+    cents = _without_trend(1200.0 * np.log2(middle.pitch_hz), sound)
+    level = _without_trend(level, sound)
     for track, least in ((cents, LEAST_CENTS), (level, LEAST_DB)):
         rate = _rate(track)
         if isfinite(rate) and _extent(track, rate) >= least:
@@ -47,7 +47,7 @@ def tremor_of(middle: Frames) -> Tremor | None:
     return None
 
 
-def _detrended(track: Array, sound: Mask) -> Array:
+def _without_trend(track: Array, sound: Mask) -> Array:
     """Return the track with gaps bridged and its trend removed."""
     at = np.arange(track.size)
     known = np.isfinite(track) & sound

@@ -66,7 +66,7 @@ def access_log_page(request: SignedInRequest) -> HttpResponse:
 def erase(request: SignedInRequest, pk: int) -> HttpResponse:
     """Ask for confirmation and plan an erasure; it can be cancelled until it is due."""
     client = client_seen_by(request.user, pk)
-    waiting = _waiting(client)
+    waiting = _planned_erasure(client)
     if request.method == "POST" and waiting is None:
         why, name = (request.POST.get(each, "").replace("\x00", "") for each in ("why", "name"))
         try:
@@ -94,7 +94,7 @@ def erase(request: SignedInRequest, pk: int) -> HttpResponse:
 def keep(request: SignedInRequest, pk: int) -> HttpResponse:
     """Cancel a planned erasure."""
     client = client_seen_by(request.user, pk)
-    waiting = _waiting(client)
+    waiting = _planned_erasure(client)
     if waiting is None:
         raise Http404
     take_back(waiting, by=request.user)
@@ -104,7 +104,7 @@ def keep(request: SignedInRequest, pk: int) -> HttpResponse:
     return redirect("record:summary", pk=pk)
 
 
-def _waiting(client: Client) -> Erasure | None:
+def _planned_erasure(client: Client) -> Erasure | None:
     return Erasure.objects.filter(record=client.pk, cancelled_at=None, done_at=None).first()
 
 

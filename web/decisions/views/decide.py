@@ -238,7 +238,7 @@ def rules(request: SignedInRequest, pk: int) -> HttpResponse:
     kept = RuleSettings.objects.filter(client=seen).first()
     form = RulesForm(request.POST or None, changed=kept.changed if kept else {})
     if request.method == "POST" and form.is_valid():
-        actions.change_rules(seen, form.changed())
+        actions.change_rules(seen, form.changed_settings())
         messages.success(request, gettext("Rules saved. They apply to proposals from now on."))
         return redirect("decisions:rules", pk=pk)
     changes = kept.history.select_related("history_user")[:8] if kept else []
