@@ -55,6 +55,16 @@ def test_a_version_shows_every_task_and_lets_it_be_heard(as_clinician, person, c
         assert get(as_clinician, "sound_wav", made, int(number)).status_code == 200
 
 
+def test_the_handout_marks_the_word_to_stretch_in_each_line(as_clinician, person, clinician):
+    lines = ["Last ferry home", "Mind the step"]
+    stretched = item("stretched_words", lines=lines)
+    made = publish_anyway(person, simple_document(stretched), by=clinician)
+    page = get(as_clinician, "handout", made).content.decode()
+    marked = re.findall(r'<strong\s+class="stretched">([^<]+)</strong>', page)
+    # Each line is spoken twice: the last word is stretched, then the first.
+    assert [word.strip() for word in marked] == ["home", "Last", "step", "Mind"]
+
+
 def test_the_handout_says_what_to_do_in_the_clients_words(as_clinician, programme):
     page = get(as_clinician, "handout", programme).content.decode()
     for words in (
