@@ -26,6 +26,8 @@ from web.programmes.actions import publish_document, withdraw
 from web.record.models import ReferenceVowel, Session
 
 LONG = "--long"
+#: Processor time of the fixtures of a whole process, with and without finished children.
+SHARED_S = pytest.StashKey[dict[bool, float]]()
 hypothesis.settings.register_profile("ci", max_examples=30, deadline=None)
 hypothesis.settings.register_profile("long", max_examples=400, deadline=None)
 
@@ -50,13 +52,32 @@ def pytest_runtest_protocol(item):
     folder = os.environ.get("TIME_SPENT")
     # One browser serves many tests and is counted when it closes: charge it to none of them.
     with_children = "playwright" not in getattr(item, "fixturenames", ())
-    before = time_spent.processor_seconds(with_children=with_children)
+    before = _own_seconds(item.session, with_children)
     result = yield
     if folder:
-        spent = time_spent.processor_seconds(with_children=with_children) - before
+        spent = _own_seconds(item.session, with_children) - before
         is_long = item.get_closest_marker("long") is not None
         time_spent.record(folder, item.nodeid, spent, is_long=is_long)
     return result
+
+
+@pytest.hookimpl(wrapper=True)
+def pytest_fixture_setup(fixturedef, request):
+    """Charge what all tests of a process share to none of them."""
+    if fixturedef.scope != "session":
+        return (yield)
+    before = {each: time_spent.processor_seconds(with_children=each) for each in (True, False)}
+    try:
+        return (yield)
+    finally:
+        shared = request.session.stash.setdefault(SHARED_S, {True: 0.0, False: 0.0})
+        for each, seconds in before.items():
+            shared[each] += time_spent.processor_seconds(with_children=each) - seconds
+
+
+def _own_seconds(session, with_children):
+    shared = session.stash.get(SHARED_S, {True: 0.0, False: 0.0})
+    return time_spent.processor_seconds(with_children=with_children) - shared[with_children]
 
 
 @pytest.fixture(scope="session")

@@ -114,13 +114,14 @@ def _outside(text, known):
         depth += {OPENS: 1, ENDS: -1}.get(piece, 0)
         if depth == 0 and piece not in (OPENS, ENDS):
             outside.append(piece)
-    for piece in outside:
-        for line in piece.split("\n"):
-            left = SAME.sub(" ", line)
-            for each in known:
-                left = left.replace(each, " ")
-            if LETTERS.search(left):
-                yield re.sub(r"\s+", " ", line).strip()
+    for line in {line for piece in outside for line in piece.split("\n")}:
+        left = SAME.sub(" ", line)
+        if not LETTERS.search(left):
+            continue
+        for each in known:
+            left = left.replace(each, " ")
+        if LETTERS.search(left):
+            yield re.sub(r"\s+", " ", line).strip()
 
 
 def typed():

@@ -24,7 +24,7 @@ def test_every_measure_of_the_catalogue_has_its_kind():
     assert set(KINDS) - set(MEASURES) <= set(SHAPES)
 
 
-def test_nothing_tells_kinds_apart_by_their_names():
+def test_no_code_compares_kinds_by_name():
     paths = {str(path.relative_to(ROOT)): path for path in FILES}
     assert len(paths) > 300
     offenders = [name for name, path in paths.items() if ASKS.search(path.read_text())]

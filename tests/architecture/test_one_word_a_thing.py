@@ -32,7 +32,7 @@ def texts():
 
 
 @pytest.mark.parametrize("word", NOT)
-def test_no_other_word_is_used_for_it(word):
+def test_no_forbidden_synonym_is_used(word):
     found = [
         f"{path}:{number}: {line.strip()[:80]}"
         for path, text in texts()

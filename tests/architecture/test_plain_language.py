@@ -68,7 +68,7 @@ def grades(texts):
     [(read_by_clients, 5.0, 8.0, 300), (visible_text.for_children, 3.0, 3.0, 60)],
     ids=["clients", "children"],
 )
-def test_what_clients_read_is_easy(texts, median, worst, at_least):
+def test_client_texts_are_easy_to_read(texts, median, worst, at_least):
     found = grades(texts())
     assert len(found) >= at_least
     assert statistics.median(each for each, _, _ in found) <= median
@@ -96,7 +96,7 @@ def test_a_word_of_before_is_not_used(word):
     assert found == []
 
 
-def test_no_sentence_begins_with_one_who_is_not_named():
+def test_no_sentence_begins_with_an_unnamed_person():
     found = [
         (where, text)
         for texts in (read_by_clients(), read_by_clinicians())

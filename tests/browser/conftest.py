@@ -18,7 +18,7 @@ from playwright.sync_api import expect
 from tests.documents import empty_document
 from tests.factories import item, publish_anyway
 from tests.rehearsing import until
-from web.config.asgi import application
+from web.config.asgi import application, making_ready
 from web.record.models import Trial
 
 ROOT = Path(__file__).resolve().parents[2]
@@ -62,6 +62,7 @@ def browser_type_launch_args(browser_type_launch_args):
 @pytest.fixture(scope="session")
 def _server():
     """The ASGI application on its own port, in a thread of the test process."""
+    making_ready.join()  # Or the first test is charged with it.
     config = uvicorn.Config(
         application, host="127.0.0.1", port=0, log_level="error", lifespan="off"
     )

@@ -187,7 +187,7 @@ def test_keys_at_30_ms_land_where_they_were_typed(desk, person, clinician):
     assert first["reason"] == SAID
 
 
-def test_what_is_handed_over_is_what_stands_on_the_screen(desk, person, clinician):
+def test_the_published_programme_is_the_one_on_the_screen(desk, person, clinician):
     save_draft(person, simple_document(item("strong_ah"), item("hum_hold")), by=clinician)
     desk.reload()
     desk.locator("[data-item]").first.focus()
@@ -263,9 +263,7 @@ def test_a_pattern_of_the_calculator_is_put_into_a_draft(page, site, clinician, 
     assert len(draft_document(person)["items"]) == 1
 
 
-def test_edits_of_whoever_was_signed_out_wait_and_go_when_they_are_back(
-    desk, person, site, clinician
-):
+def test_edits_made_while_signed_out_are_sent_after_signing_in_again(desk, person, site, clinician):
     save_draft(person, simple_document(item("strong_ah"), item("hum_hold")), by=clinician)
     desk.reload()
     desk.locator("[data-item]").first.focus()

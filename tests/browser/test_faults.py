@@ -216,7 +216,9 @@ def test_a_remembered_device_opens_its_session_without_a_network(page, line, per
     assert page.evaluate("caches.keys()") == []
 
 
-def test_what_an_older_version_kept_goes_once_this_one_has_its_own_page(page, line, person, task):
+def test_an_older_versions_cache_is_deleted_after_this_versions_page_is_cached(
+    page, line, person, task
+):
     page.goto(f"{line.site}/practice/with/{person.practice_code}/")
     page.evaluate(
         """async () => {

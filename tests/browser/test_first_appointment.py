@@ -111,9 +111,7 @@ def test_from_a_new_client_to_accepted_targets_in_forty_keys(desk):
     }  # fmt: skip
 
 
-def test_what_is_typed_before_the_scripts_are_there_lands_in_the_field(
-    desk, site, person, clinician
-):
+def test_text_typed_before_the_scripts_load_lands_in_the_field(desk, site, person, clinician):
     from tests.factories import baseline
 
     sheet = baseline(person, by=clinician)
@@ -181,7 +179,7 @@ def test_the_sheet_and_the_calculators_have_no_violation(desk, site, person, cli
         assert found.violations_count == 0, found.generate_report()
 
 
-def test_what_follows_from_an_answer_is_asked_only_then(page, site, person, clinician):
+def test_a_follow_up_question_appears_only_after_its_answer(page, site, person, clinician):
     sign_in(page.context, site, clinician)
     page.goto(f"{site}/clients/{person.pk}/screen/?again=1")
     follow_up = page.get_by_text("Has your voice been hoarse since then?")

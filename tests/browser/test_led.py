@@ -105,7 +105,7 @@ def test_growing_breaths_are_led_by_their_row_and_end_with_a_puff(led):
     assert "One last puff 1" in said
 
 
-def test_what_to_do_stays_in_view_while_it_is_done(led):
+def test_the_instruction_stays_in_view_during_the_task(led):
     page = led(item("straw_hold", notes=[53], params={"seconds": 1.5, "reps": 1}))
     to_first_try(page)
     kept = page.locator("[data-kept]")
@@ -118,7 +118,7 @@ def silence(seconds, rate=16_000):
     return write_wav(np.zeros(seconds * rate), rate)
 
 
-def test_where_nothing_is_heard_it_asks_what_is_the_matter(led):
+def test_silence_leads_to_the_question_about_the_cause(led):
     page = led(item("hum_hold", notes=[53], params={"seconds": 2, "reps": 1}))
     page.route("**/simulated-voice.wav*", lambda route: route.fulfill(body=silence(40)))
     to_first_try(page)
@@ -171,7 +171,7 @@ def fan(seconds, rate=16_000):
     return write_wav(noise * 10 ** (-36 / 20) / np.sqrt(np.mean(noise**2)), rate)
 
 
-def test_a_room_that_is_too_loud_is_told_while_it_happens(led):
+def test_a_room_that_is_too_loud_is_shown_during_the_take(led):
     page = led(item("hum_hold", notes=[53], params={"seconds": 2, "reps": 1}))
     page.route("**/simulated-voice.wav*", lambda route: route.fulfill(body=fan(40)))
     to_first_try(page)
@@ -197,7 +197,7 @@ def two_voices(seconds):
     return write_wav(np.clip(made, -1, 1), clip.rate_hz)
 
 
-def test_another_voice_is_told_while_it_happens(led):
+def test_another_voice_is_shown_during_the_take(led):
     page = led(item("hum_hold", notes=[53], params={"seconds": 8, "reps": 1}))
     page.route("**/simulated-voice.wav*", lambda route: route.fulfill(body=two_voices(9)))
     to_first_try(page)

@@ -108,7 +108,7 @@ def test_larger_type_still_fits_a_telephone(page, site, person, short_one):
     assert size > 25
 
 
-def test_what_is_on_record_is_said_before_the_first_question(
+def test_cautions_on_record_are_shown_before_the_first_question(
     page, site, person, clinician, short_one
 ):
     record_screen(

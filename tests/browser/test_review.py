@@ -119,7 +119,9 @@ def test_a_note_is_drafted_read_and_signed(results, person, clinician):
 
 
 @pytest.mark.parametrize("scheme", ["light", "dark"])
-def test_no_screen_of_review_shuts_anybody_out(page, site, clinician, person, task, scheme):
+def test_the_review_screens_have_no_accessibility_violation(
+    page, site, clinician, person, task, scheme
+):
     page.emulate_media(color_scheme=scheme)
     traced_trial(task, timezone.now() - timedelta(days=40), [3.0] * 120)
     traced_trial(task, timezone.now(), [3.0] * 120)

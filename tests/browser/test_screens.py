@@ -13,7 +13,9 @@ def violations(page):
 
 
 @pytest.mark.parametrize("scheme", ["light", "dark"])
-def test_no_screen_shuts_anybody_out(page, site, clinician, person, task, scheme):
+def test_the_client_screens_have_no_accessibility_violation(
+    page, site, clinician, person, task, scheme
+):
     page.emulate_media(color_scheme=scheme)
     trial(task)
     sign_in(page.context, site, clinician)

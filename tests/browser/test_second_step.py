@@ -72,7 +72,7 @@ def test_a_passkey_is_the_second_step_after_a_password(page, door, clinician, ke
     expect(page).to_have_url(re.compile("/board/$"))
 
 
-def test_a_passkey_answers_where_one_is_asked_again(page, door, clinician, person, key):
+def test_a_passkey_confirms_the_identity_again(page, door, clinician, person, key):
     test_a_passkey_is_made_and_signed_in_by(page, door, clinician, key)
     page.goto(door + reverse("exports:client", args=[person.pk]))
     page.get_by_role("link", name=re.compile("Complete record, JSON")).click()
@@ -84,7 +84,7 @@ def test_a_passkey_answers_where_one_is_asked_again(page, door, clinician, perso
     assert file.value.suggested_filename.endswith(".json")
 
 
-def test_a_key_that_its_owner_does_not_open_gets_nobody_in(page, door, clinician, key):
+def test_a_passkey_without_user_verification_does_not_sign_in(page, door, clinician, key):
     test_a_passkey_is_made_and_signed_in_by(page, door, clinician, key)
     page.get_by_role("button", name="Sign out").click()
     line, which = key
@@ -94,7 +94,7 @@ def test_a_key_that_its_owner_does_not_open_gets_nobody_in(page, door, clinician
     assert page.request.get(f"{door}/board/", max_redirects=0).status == 302
 
 
-def test_what_was_typed_goes_on_after_the_password(page, door, clinician, person):
+def test_a_request_continues_after_the_password(page, door, clinician, person):
     person.archived_at = timezone.now()
     person.save()
     sign_in(page, door, clinician)

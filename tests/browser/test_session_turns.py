@@ -91,9 +91,7 @@ def test_ill_is_a_rest_day(page, site, person, short_one):
     assert Session.objects.get().day == "rest"
 
 
-def test_a_session_says_who_helped_and_where_nobody_did_it_says_nothing(
-    browser, site, person, short_one
-):
+def test_a_session_names_its_helper_and_nothing_without_one(browser, site, person, short_one):
     helper = add_helper(person, name="Ana", relation="daughter")
     for account, who in ((helper.account, helper), (person.account, None)):
         page, sent = browser.new_context().new_page(), []
@@ -423,7 +421,7 @@ def test_an_answer_that_comes_late_reaches_the_screen(page, site, person, clinic
     expect(sentence).to_contain_text("target")
 
 
-def test_a_helper_is_asked_once_who_answers(page, site, person, short_one):
+def test_a_helper_states_once_who_answers(page, site, person, short_one):
     helper = add_helper(person, name="Ana", relation="daughter")
     open_player(page, site, helper.account)
     at(page, "today")

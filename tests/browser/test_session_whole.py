@@ -128,7 +128,7 @@ def settled_first(page):
     return press
 
 
-def test_a_screen_reader_is_told_everything(page, site, person, short_one):
+def test_a_screen_reader_announces_every_step(page, site, person, short_one):
     open_player(page, site, person.account)
     # From here on use only names, roles and the live region, at reading pace.
     press = settled_first(page)

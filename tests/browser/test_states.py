@@ -267,7 +267,7 @@ def test_the_screen_stays_on_during_a_session_and_is_let_go_after_it(page, site,
     page.wait_for_function("() => window.locks.every((each) => each.released)")
 
 
-def test_permission_is_taken_back_in_the_session(page, site, person, task):
+def test_microphone_permission_is_withdrawn_during_the_session(page, site, person, task):
     page.add_init_script(TRACKS)
     begun(page, site, person)
     page.evaluate(REVOKED)
@@ -321,7 +321,7 @@ BREAKS_ONCE = """
 """
 
 
-def test_a_fault_of_the_page_itself_is_said_and_ends_nothing(page, site, person, task):
+def test_an_error_in_the_page_is_shown_and_the_session_goes_on(page, site, person, task):
     page.add_init_script(BREAKS_ONCE)
     open_player(page, site, person.account)
     at(page, "today")

@@ -86,7 +86,7 @@ def test_an_entry_that_never_fits_is_refused_by_itself_shown_and_saved(
 
 
 @pytest.mark.parametrize("status", [500, 413], ids=["a fault of ours", "too large"])
-def test_what_fails_for_ever_holds_up_neither_a_stop_nor_the_rest(
+def test_an_entry_that_always_fails_delays_neither_stops_nor_other_entries(
     page, site, person, short, status
 ):
     answered = []
@@ -188,7 +188,7 @@ CONFIRM = """() => { const r = document.querySelector("[data-confirm]").getBound
 @pytest.mark.parametrize(
     "size", [(1280, 800), (390, 844), (320, 568), (320, 256), (844, 390)], ids=str
 )
-def test_what_raises_a_flag_stands_where_no_other_button_can_be_pressed(
+def test_a_button_that_raises_a_flag_is_where_no_other_button_stood(
     page, site, person, short, size
 ):
     page.set_viewport_size({"width": size[0], "height": size[1]})
@@ -231,7 +231,7 @@ def test_pressed_by_mistake_goes_on_where_it_was(page, site, person, short):
     assert stop.cleared_at is not None
 
 
-def test_what_the_clinic_was_told_of_already_stays_a_pause_on_the_device(page, site, person, short):
+def test_a_stop_already_sent_still_pauses_the_device(page, site, person, short):
     open_player(page, site, person.account)
     to_first_task(page)
     report_stop(page)
@@ -363,7 +363,7 @@ def with_microphone(playwright):
     browser.close()
 
 
-def test_a_microphone_handed_over_after_stop_is_closed(with_microphone, site, person, task):
+def test_a_microphone_granted_after_stop_is_closed(with_microphone, site, person, task):
     page = with_microphone
     page.add_init_script(LATE + TRACKS)
     open_player(page, site, person.account, source="microphone")
@@ -383,7 +383,7 @@ def test_a_microphone_handed_over_after_stop_is_closed(with_microphone, site, pe
     assert not Trial.objects.exists()
 
 
-def test_a_microphone_taken_away_in_a_hold_is_said_and_nothing_is_stored(
+def test_a_microphone_lost_during_a_hold_is_reported_and_nothing_is_stored(
     with_microphone, site, person, task
 ):
     page = with_microphone
@@ -442,7 +442,9 @@ def test_a_closed_link_says_so_and_leaves_nothing_on_the_device(page, site, pers
     )
 
 
-def test_what_waits_under_a_replaced_link_is_sent_under_the_new_one(page, line, person, short):
+def test_entries_waiting_under_a_replaced_link_are_sent_under_the_new_one(
+    page, line, person, short
+):
     """The same device and client: replacing the link loses nothing."""
     set_practice_access(
         person, account=person.account, code="old-link", hashed_pin=person.account.password
@@ -474,7 +476,7 @@ def test_what_waits_under_a_replaced_link_is_sent_under_the_new_one(page, line, 
     assert Trial.objects.filter(client=person).exists()
 
 
-def test_somebody_else_signed_in_meanwhile_gets_nothing_of_it(page, site, person, short, clinic):
+def test_another_client_on_the_device_does_not_see_the_stop(page, site, person, short, clinic):
     from tests.browser.conftest import sign_in
 
     other = ClientFactory(clinic=clinic, name="Somebody Else")

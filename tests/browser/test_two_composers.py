@@ -127,7 +127,7 @@ def test_two_browsers_with_random_edits_lose_nothing_and_end_alike(desks, person
     assert person.programmes.get().document["items"] == stands["items"]
 
 
-def test_what_is_typed_while_the_line_is_down_goes_when_it_is_back(desks, person):
+def test_edits_made_offline_are_sent_after_reconnecting(desks, person):
     page = desks[0]
     page.context.set_offline(True)
     pick(page, 0)

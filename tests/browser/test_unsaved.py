@@ -19,7 +19,7 @@ def goals(page):
     return page.locator("[name=goals]")
 
 
-def test_escape_leaves_and_what_was_typed_is_kept_and_said(record, person):
+def test_escape_leaves_the_form_and_keeps_its_text_with_a_notice(record, person):
     goals(record).fill("To read aloud again")
     record.locator("[name=reminders]").uncheck()
     record.keyboard.press("Escape")  # Leave the field,
@@ -62,7 +62,7 @@ def expect_kept(page, kept=True):
     )
 
 
-def test_what_somebody_else_saved_meanwhile_is_shown_beside_it(record, person):
+def test_a_colleagues_newer_version_is_shown_beside_the_own_one(record, person):
     goals(record).fill("Mine")
     record.keyboard.press("Tab")
     expect_kept(record)
@@ -73,7 +73,7 @@ def test_what_somebody_else_saved_meanwhile_is_shown_beside_it(record, person):
     expect(record.get_by_text("Saved by someone else: Theirs")).to_be_visible()
 
 
-def test_without_a_line_leaving_is_asked_about(record):
+def test_leaving_offline_with_unsaved_text_asks_first(record):
     record.context.set_offline(True)
     goals(record).fill("Not yet anywhere")
     record.get_by_role("link", name="Cancel").click()

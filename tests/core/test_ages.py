@@ -22,7 +22,7 @@ def test_every_task_has_words_for_a_child():
     assert [code for code, task in TASKS.items() if CHILD not in task.client_for] == []
 
 
-def test_a_child_is_told_in_a_childs_words_and_an_adult_is_not():
+def test_a_child_reads_a_childs_text_and_an_adult_does_not():
     assert lines_of("steady_hiss", CHILD)[1] == "“Sss”, thin, like a small snake."
     assert (
         lines_of("steady_hiss", ADULT)
@@ -34,7 +34,7 @@ def test_a_child_is_told_in_a_childs_words_and_an_adult_is_not():
     )
 
 
-def test_a_pair_of_shape_and_sound_is_told_by_both_halves():
+def test_a_pair_of_shape_and_sound_names_both():
     how, *lines = lines_of("siren_on_hum", CHILD)
     assert how == age_lines()[CHILD]["sounds"]["hum"]
     assert lines[:2] == age_lines()[CHILD]["shapes"]["siren"]
@@ -69,7 +69,7 @@ def test_one_side_is_led_without_a_change_of_sides(code, side, wording):
     assert not any(word in lines for word in ("hange sides", "other side", "other one"))
 
 
-def test_a_rung_is_told_beside_a_childs_words():
+def test_a_rung_is_described_beside_the_childs_text():
     params = {"stage": "voiced on one note", "seconds": 5}
     lines = lines_of("air_first", CHILD, params=params)
     assert lines[0] == "Bubbles or a horse’s lips, without voice."
@@ -98,7 +98,7 @@ def test_a_birthday_counts_from_its_day_on():
     assert age_in_years(date(2014, 3, 2), date(2027, 3, 2)) == 13
 
 
-def test_whatever_has_a_mouth_shape_or_a_posture_is_drawn():
+def test_every_mouth_shape_and_posture_has_a_drawing():
     spoken = {code for code, task in TASKS.items() if task.measure in ("script", "timed", "count")}
     plain = {code for code, task in TASKS.items() if not task.drawing}
     assert plain - spoken == {"water", "habits", "carry_over", "growing_numbers"}
@@ -108,7 +108,7 @@ def test_every_task_says_what_may_go_wrong_and_what_to_try():
     assert [code for code, task in TASKS.items() if not task.faults] == []
 
 
-def test_what_nothing_measures_and_is_to_get_better_is_asked_about():
+def test_every_task_without_a_measure_has_a_felt_check():
     unheard = {"reps", "timed", "counted", "count"}
     silent = {code for code, task in written_tasks().items() if task.measure in unheard}
     assert {code for code in silent if not TASKS[code].felt} == {"quiet_minute"}

@@ -39,7 +39,7 @@ from reedcore.pitch import Note
 DAY = date(2026, 11, 9)
 
 
-def test_the_longest_of_three_is_told_with_how_many_there_were():
+def test_the_longest_of_three_states_the_number_of_trials():
     longest = longest_of([12.1, 14.8, 13.0], required_trials=3)
     assert (longest.seconds, longest.which, longest.trials, longest.enough) == (14.8, 1, 3, True)
     assert not longest_of([12.1], required_trials=3).enough
@@ -93,7 +93,7 @@ def test_no_goal_is_longer_than_45_seconds():
 
 
 @pytest.mark.parametrize("volume", [12, -5, 20_000, float("nan")])
-def test_a_volume_that_nobody_has_is_refused(volume):
+def test_an_impossible_lung_volume_is_refused(volume):
     with pytest.raises(ValueOutOfRange):
         goal_from_volume(volume, source=GoalSource.PHONATION_VOLUME, on=DAY)
 
@@ -203,7 +203,7 @@ def test_the_closest_row_speaks_and_age_before_voice(age_band, voice, low):
     assert row.low == low
 
 
-def test_where_a_figure_stands():
+def test_the_place_of_a_figure_in_its_reference_range():
     assert against_reference(9.9, ROWS[0]) is AgainstReference.UNDER
     assert against_reference(10.0, ROWS[0]) is AgainstReference.WITHIN
     assert against_reference(31.0, ROWS[2]) is AgainstReference.OVER

@@ -33,17 +33,17 @@ def pulses(hz, noise, seconds=2.0):
 
 
 @pytest.mark.parametrize(("hz", "noise", "read_db"), READ_ELSEWHERE)
-def test_it_is_what_the_common_program_reads(hz, noise, read_db):
+def test_prominence_agrees_with_the_reference_implementation(hz, noise, read_db):
     assert cepstral_prominence_db(pulses(hz, noise)) == pytest.approx(read_db, abs=0.4)
 
 
-def test_it_has_no_scale():
+def test_prominence_does_not_depend_on_the_recording_level():
     sound = pulses(160, 0.3)
     loud, soft = (cepstral_prominence_db(sound * gain) for gain in (4.0, 0.05))
     assert loud == pytest.approx(soft, abs=0.02)
 
 
-def test_of_speech_only_what_has_a_pitch_counts():
+def test_only_voiced_frames_of_speech_count():
     sound = pulses(160, 0.02)
     noise = 0.02 * np.random.default_rng(1).normal(size=2 * RATE).astype(np.float32)
     voiced = np.repeat([True, False], 200)
@@ -55,7 +55,7 @@ def test_of_speech_only_what_has_a_pitch_counts():
     assert isnan(cepstral_prominence_db(sound, voiced=np.zeros(200, bool)))
 
 
-def test_what_is_shorter_than_a_window_has_none():
+def test_a_recording_shorter_than_a_window_has_no_prominence():
     assert isnan(cepstral_prominence_db(pulses(160, 0.02)[: LEAST - 1]))
     assert not isnan(cepstral_prominence_db(pulses(160, 0.02)[:LEAST]))
 

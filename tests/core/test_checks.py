@@ -300,7 +300,7 @@ def test_a_rule_fires_and_a_rule_is_silent(code):
     assert code not in codes(check(*silent))
 
 
-def test_what_the_soft_school_demands_the_loud_one_only_likes():
+def test_rules_of_the_soft_approach_are_advice_in_the_loud_one():
     found = {each.code: each.level for each in check(plan(LOUD, school=School.LOUD), PERSON)}
     assert found["loud_without_warming"] is Severity.HINT
     assert found["loud_without_cooling"] is Severity.HINT
@@ -368,7 +368,7 @@ def test_the_ceiling_of_a_high_floor_stays_under_the_limit():
     assert finding.fix.value == 20.0
 
 
-def test_every_caution_that_a_task_meets_is_told_each_by_itself():
+def test_every_caution_of_a_task_is_a_finding_of_its_own():
     balloon = item(hazards=frozenset({Hazard.HARD_BLOW, Hazard.EMPTIES_LUNGS, Hazard.LATEX}))
     who = person_with(Caution.PRESSURE_ACUTE, Caution.LUNG_DISEASE, Caution.LATEX, Caution.TREMOR)
     found = {each.about: each for each in check(plan(balloon), who) if each.about}
@@ -377,7 +377,7 @@ def test_every_caution_that_a_task_meets_is_told_each_by_itself():
     assert found["lung_disease"].facts["hazards"] == (Hazard.EMPTIES_LUNGS,)
 
 
-def test_what_somebody_who_knows_has_allowed_is_a_warning():
+def test_a_hazard_allowed_by_the_clinician_is_a_warning():
     blow = item(hazards=frozenset({Hazard.HARD_BLOW}))
     said_so = person(
         forbidden=forbidden_hazards({Caution.PRESSURE}, said_so={Caution.PRESSURE}, on=DAY)
@@ -424,11 +424,11 @@ MARKED = {
 
 
 @pytest.mark.parametrize(("asked", "who", "hazard", "marked"), MARKED.values(), ids=MARKED)
-def test_what_is_asked_for_decides_over_what_a_task_may_do(asked, who, hazard, marked):
+def test_the_prescribed_values_decide_over_the_possible_ones(asked, who, hazard, marked):
     assert (hazard in hazards_of(asked, who)) is marked
 
 
-def test_a_soft_tube_is_a_tube_and_who_was_never_asked_owns_what_it_takes():
+def test_a_soft_tube_is_a_tube_and_a_client_with_unknown_props_is_assumed_to_have_them():
     needs = plan(item(props=("tube",)))
     assert "prop_not_owned" not in codes(check(needs, person(props=frozenset({"tube_soft"}))))
     assert "prop_not_owned" not in codes(check(needs, person(props=None)))
@@ -491,6 +491,6 @@ def test_the_most_serious_comes_first_then_the_order_of_the_session():
     assert all(isinstance(f, Finding) for f in found)
 
 
-def test_without_a_baseline_nothing_is_said_about_range():
+def test_without_a_baseline_there_is_no_finding_about_range():
     found = check(plan(item(notes=notes("C6"))), Person())
     assert not {"outside_held_range", "outside_comfortable_range"} & codes(found)

@@ -35,7 +35,7 @@ def run(capsys, *words):
     return code, said.out, said.err
 
 
-def test_a_device_that_changed_the_sound_can_be_said(folder, capsys):
+def test_the_processing_of_the_device_is_an_option(folder, capsys):
     for words, reasons in (((), []), (("--processed",), ["processed"])):
         _, out, _ = run(capsys, "analyse", folder / "hold.wav", "--json", *words)
         assert json.loads(out)["quality"]["reasons"] == reasons
@@ -94,7 +94,7 @@ def test_shorter_holds_are_not_listed(folder, capsys):
     assert json.loads(out)["holds"] == []
 
 
-def test_what_a_task_asks_for_is_there(tmp_path, capsys):
+def test_the_task_option_adds_the_figures_of_that_task(tmp_path, capsys):
     clip = render((Silence(1), Hiss(3), VoicedPart(3, 140.0), Silence(1)), rate_hz=16_000)
     (tmp_path / "sz.wav").write_bytes(write_wav(clip.samples, 16_000))
     _, out, _ = run(capsys, "analyse", tmp_path / "sz.wav", "--task", "s_to_z", "--json")
@@ -149,7 +149,7 @@ def test_a_wrong_call_says_how(words, capsys):
     assert "usage" in capsys.readouterr().err
 
 
-def test_it_runs_as_a_module(folder):
+def test_the_command_line_runs_as_a_module(folder):
     done = subprocess.run(
         [sys.executable, "-m", "reedcore", "analyse", str(folder / "hold.wav"), "--json"],
         capture_output=True, text=True, cwd=ROOT,

@@ -162,7 +162,7 @@ def test_measuring_imports_no_compiler(tmp_path):
     assert done.stdout.splitlines()[-1] == "[]"
 
 
-def test_where_there_is_no_compiler_it_says_so_once_and_goes_on(monkeypatch):
+def test_without_a_compiler_one_warning_is_given_and_the_analysis_works(monkeypatch):
     monkeypatch.setitem(sys.modules, "numba", None)
     compiled._compiler.cache_clear()
     double = Loop(lambda values: values * 2)
@@ -184,7 +184,7 @@ def scaled(values):
     return inner(values) * NUMBER
 
 
-def test_what_is_kept_is_known_by_all_that_it_was_made_of():
+def test_the_cache_key_covers_every_input_of_the_compilation():
     """A change in a loop of another file, or in a constant, invalidates the library."""
 
     def digest_of(number, within):

@@ -74,7 +74,7 @@ def test_a_series_in_its_first_week_begins_with_what_there_is():
     assert found.change is None
 
 
-def test_who_practises_seldom_has_five_days_of_baseline_all_the_same():
+def test_a_client_who_practises_rarely_still_has_five_baseline_days():
     days = [TODAY - timedelta(days=back) for back in (60, 57, 50, 43, 36, 29, 22, 15)]
     assert baseline_days(days) == days[2:7]
 
@@ -108,7 +108,7 @@ def test_best_is_what_is_better(better, best):
     assert course_of(made, today=TODAY, better=BetterDirection(better)).best == best
 
 
-def test_nothing_measured_is_nothing_said():
+def test_without_measurements_there_is_no_statement():
     found = course_of([], today=TODAY, better=BetterDirection.HIGHER)
     assert (found.first_mean, found.best, found.week_mean, found.trend) == (None, None, None, None)
     assert found.sessions == 0

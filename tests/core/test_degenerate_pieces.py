@@ -61,7 +61,7 @@ def pieces(draw):
 
 
 @pytest.mark.parametrize("name", MEASURES)
-def test_no_measure_falls_over(name):
+def test_no_measure_fails(name):
     @given(pieces())
     def holds_of(part):
         with warnings.catch_warnings():
@@ -106,7 +106,7 @@ def melodies(draw):
 
 
 @given(melodies())
-def test_a_jump_is_told_with_its_pitch_wherever_the_voice_was_lost(part):
+def test_a_jump_is_reported_with_its_pitch_wherever_the_voice_was_lost(part):
     found = glide_of(part)
     for jump in found.jumps if found else ():
         assert np.isfinite(jump.hz)

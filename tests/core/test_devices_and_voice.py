@@ -31,7 +31,7 @@ def test_a_low_tone_is_heard_on_a_small_loudspeaker():
 
 
 @pytest.mark.parametrize(("hz", "seconds"), [(10, 2), (3000, 2), (200, 0), (200, 60)])
-def test_a_tone_nobody_needs_is_refused(hz, seconds):
+def test_an_invalid_tone_is_refused(hz, seconds):
     with pytest.raises(ValueOutOfRange):
         reference_tone(hz, duration_s=seconds)
 
@@ -57,6 +57,6 @@ def test_the_truth_is_where_the_sound_is():
 @pytest.mark.parametrize(
     "changes", [{"pitch_hz": 10}, {"seconds": 0}, {"seconds": 10_000}, {"vowel": "xx"}]
 )
-def test_a_voice_nobody_has_is_refused(changes):
+def test_an_impossible_voice_is_refused(changes):
     with pytest.raises(ValueOutOfRange):
         speak(HeldVoice(VoicedPart(**{"pitch_hz": 200.0, "seconds": 1.0, **changes})))

@@ -55,7 +55,7 @@ def test_sessions_of_a_day_lie_at_least_three_hours_apart(a_day):
     assert all(gap >= 180 for gap in gaps)
 
 
-def test_what_is_done_on_demand_is_never_due():
+def test_a_task_on_demand_is_never_due():
     assert due_slots(Dose(DoseKind.ON_DEMAND, MONDAY)) == ()
 
 

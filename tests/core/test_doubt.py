@@ -100,7 +100,7 @@ def test_a_voice_that_does_flip_keeps_its_octaves_and_its_pitch(rng):
     np.testing.assert_allclose(low, 165, rtol=0.02)
 
 
-def test_a_pitch_that_is_all_over_the_place_is_not_told(rng):
+def test_a_pitch_with_a_very_wide_spread_is_not_reported(rng):
     knots = rng.uniform(-9, 9, 60)
     steps = np.interp(np.arange(6 * RATE), np.linspace(0, 6 * RATE, 60), knots)
     sound = source.voice(200 * 2 ** (steps / 12), source.mouth("ah"), rng=rng)
@@ -124,7 +124,7 @@ def test_single_pulses_are_creak_and_no_pitch(rng):
     assert analysis.holds == () or QualityReason.CREAKY in analysis.quality.reasons
 
 
-def test_a_fast_siren_is_a_glide_where_one_was_asked_for(rng):
+def test_a_fast_siren_is_a_glide_where_one_was_prescribed(rng):
     steps = np.interp(np.arange(round(1.6 * RATE)), [0, 0.8 * RATE, 1.6 * RATE], [0, 16, 0])
     sound = source.voice(175 * 2 ** (steps / 12), source.mouth("ah", scale=1.15), rng=rng)
     glide = analyse_scene(sound, rng=rng, task=TakeKind.GLIDE).glide
@@ -209,7 +209,7 @@ def test_a_far_softer_voice_is_not_counted_as_the_speakers(rng, lines, under_db)
 
 
 @pytest.mark.parametrize("under_db", [15.0, 12.0])
-def test_another_voice_in_the_room_is_named_and_nothing_is_told(rng, lines, under_db):
+def test_another_voice_in_the_room_is_named_and_nothing_is_reported(rng, lines, under_db):
     other = talk(210.0, 8.0, rng=rng) * 10 ** (-under_db / 20)
     analysis = analyse_speech(lines + other, rng=rng)
     assert QualityReason.ANOTHER_VOICE in analysis.quality.reasons
@@ -239,7 +239,7 @@ def test_a_caught_breath_is_a_pause_and_parts_two_groups(rng):
 
 
 @pytest.mark.parametrize("code", ["straw_water", "lip_trill_hold", "hum_hold"])
-def test_of_water_and_trills_nothing_is_the_voices_whatever_is_heard(rng, code):
+def test_voice_quality_of_water_and_trill_tasks_is_never_reported(rng, code):
     task = shipped_tasks()[code]
     asked = PrescribedItem(1, 1, code, task.measure, task.sound, target_s=4.0, shipped=task)
     sound = rooms.scene(held_vowel(196.0, source.mouth("oo"), rng=rng, seconds=5.0), rng=rng)

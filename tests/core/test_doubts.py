@@ -64,7 +64,7 @@ DOUBTFUL = {
 
 
 @pytest.mark.parametrize(("samples", "reasons"), DOUBTFUL.values(), ids=DOUBTFUL)
-def test_what_is_not_known_is_not_judged_and_counts_for_nothing(samples, reasons):
+def test_an_unknown_figure_is_neither_judged_nor_counted(samples, reasons):
     found = measure(samples)
     assert {part.verdict for part in found.judgement.parts} == {Verdict.NOT_JUDGED}
     (why,) = {part.why.value for part in found.judgement.parts}
@@ -80,7 +80,7 @@ def test_a_moment_of_another_sound_makes_no_unsteady_voice():
     assert wide.columns["spread_cents"] is None
 
 
-def test_a_tremor_is_still_told():
+def test_a_tremor_is_still_reported():
     assert measure(clip(hold(tremor_cents=180.0))).columns["spread_cents"] > 80
 
 

@@ -139,7 +139,7 @@ def _reset(key, **more):
     return replace(made, item=replace(made.item, strand="s1"))
 
 
-def test_who_does_everything_has_received_everything_and_resets_are_due_on_no_day():
+def test_full_adherence_is_100_percent_and_resets_are_never_due():
     demand = {**DOSE, "kind": "on_demand"}
     document = {"dose": DOSE, "beside": {"s1": {"sort": "reset", "dose": demand}}}
     line = prescribed_item(9, code="functional_phrases", note=None, seconds=None, item_id="c")
@@ -164,7 +164,7 @@ def test_who_does_everything_has_received_everything_and_resets_are_due_on_no_da
 
 
 @pytest.mark.parametrize("part", ["level", "pitch"])
-def test_a_try_outside_its_band_is_none_of_what_was_asked_for(part):
+def test_a_trial_outside_its_band_does_not_count_towards_the_dose(part):
     under = [{"part": part, "verdict": "not_met", "why": "low"}]
     short = [{"part": "seconds", "verdict": "not_met", "why": "short"}]
     tries = (trial(1, "not_met", 8.0, parts=under), trial(1, "not_met", 4.0, minute=1, parts=short))

@@ -137,7 +137,7 @@ def test_a_glide_at_its_limits(target, heard, says):
     assert glide(target, **heard)[-1] == says
 
 
-def test_what_was_not_heard_of_a_movement():
+def test_an_unmeasured_movement():
     assert parts(judge_glide(None, GlideTarget())) == [("span", "not_judged", "no_voice")]
     by_hand = judge_glide(None, GlideTarget(), is_by_hand=True)
     assert parts(by_hand) == [("span", "not_judged", "timed_by_hand")]
@@ -223,7 +223,7 @@ def test_the_block_at_its_limits(means, more, step):
     assert (found.step.value if found else None) == step
 
 
-def test_what_the_block_tells():
+def test_the_facts_of_a_complete_block():
     started = block_complete(block([(3, 40.0), (1, 30.0), (0, 32.0)], **GOAL), Settings())
     assert started.facts == {"goal_s": 30.0, "mean_s": 32.0, "peak_s": 40.0}
     kept = block_complete(block([(2, 27.0), (1, 27.0)], **TAPERS), Settings())

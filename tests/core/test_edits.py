@@ -85,7 +85,7 @@ MOVES = {
 
 
 @pytest.mark.parametrize(("edit", "order"), MOVES.values(), ids=MOVES.keys())
-def test_where_items_come_to_stand(edit, order):
+def test_the_position_of_an_added_item(edit, order):
     before = ids(THREE)
     assert ids(apply_edit(THREE, edit, TASKS)) == order
     assert ids(THREE) == before  # The given document stays unchanged.
@@ -104,7 +104,7 @@ SETS = {
 
 
 @pytest.mark.parametrize(("edit", "where", "value"), SETS.values(), ids=SETS.keys())
-def test_what_an_item_then_says(edit, where, value):
+def test_the_sentence_of_an_item_after_an_edit(edit, where, value):
     found = next(i for i in apply_edit(THREE, edit, TASKS)["items"] if i["id"] == edit.item)
     for name in where:
         found = found[name]
@@ -122,12 +122,12 @@ def test_a_rung_at_the_end_of_its_ladder_changes_nothing():
     assert apply_edit(top, ClimbRung("a", 1), TASKS) == top
 
 
-def test_what_is_only_by_choice_can_be_chosen_by_hand():
+def test_optional_tasks_can_be_chosen_by_hand():
     near = apply_edit(session("quiet_hold"), SetParameter("a", "held_s", 30), TASKS)
     assert apply_edit(near, ClimbRung("a", 1), TASKS)["items"][0]["params"]["held_s"] == 45
 
 
-def test_a_reason_is_written_and_taken_back():
+def test_a_reason_is_written_and_undone():
     written = apply_edit(THREE, Overrule("low:a", "  agreed "), TASKS)
     assert written["overrules"] == {"low:a": "agreed"}
     assert apply_edit(written, Overrule("low:a", " "), TASKS)["overrules"] == {}
@@ -159,7 +159,7 @@ REFUSED = {
 
 
 @pytest.mark.parametrize(("edit", "refusal"), REFUSED.values(), ids=REFUSED.keys())
-def test_what_nobody_can_edit_so_is_refused(edit, refusal):
+def test_an_impossible_edit_is_refused(edit, refusal):
     with pytest.raises(refusal):
         apply_edit(THREE, edit, TASKS)
 
@@ -167,7 +167,7 @@ def test_what_nobody_can_edit_so_is_refused(edit, refusal):
 @pytest.mark.parametrize(
     "raw", [None, 3, {}, {"do": "dance"}, {"do": "move_item", "item": "a", "by": "far"}]
 )
-def test_what_is_no_edit_is_refused(raw):
+def test_an_invalid_edit_is_refused(raw):
     with pytest.raises(NotAnEdit):
         edit_of(raw)
 
@@ -202,7 +202,7 @@ def test_every_kind_of_fix_is_an_edit():
 
 
 @pytest.mark.parametrize(("fix", "item", "holds"), FIXES.values(), ids=FIXES.keys())
-def test_a_fix_does_what_it_offers_and_can_be_taken_back(fix, item, holds):
+def test_a_fix_does_what_it_offers_and_can_be_undone(fix, item, holds):
     before = apply_edit(THREE, SetField("b", "floor", 4), TASKS)
     finding = Finding(Severity.WARN, "any", item, {}, fix)
     after = apply_edits(before, fix_edits(finding, programme_from(before), TASKS, id="x"), TASKS)
@@ -260,7 +260,7 @@ TOUCH = {
 
 
 @pytest.mark.parametrize(("mine", "theirs", "touch"), TOUCH.values(), ids=TOUCH.keys())
-def test_where_two_edits_touch(mine, theirs, touch):
+def test_conflicting_edits(mine, theirs, touch):
     assert bool(clashes([mine], [theirs])) is touch
     assert bool(clashes([theirs], [mine])) is touch
 
@@ -302,7 +302,7 @@ def edited(document, edits):
 
 
 @given(st.lists(any_edit(), max_size=12))
-def test_any_run_of_edits_is_kept_as_changes_and_taken_back_by_them(edits):
+def test_any_run_of_edits_is_stored_as_changes_and_undone_by_them(edits):
     before = session(*CODES)
     after = edited(before, edits)
     assert clean_document(after, tasks=TASKS)[1] == []
@@ -315,7 +315,7 @@ def test_any_run_of_edits_is_kept_as_changes_and_taken_back_by_them(edits):
 
 
 @given(any_edit(), any_edit())
-def test_edits_that_do_not_touch_come_to_the_same_whoever_is_first(mine, theirs):
+def test_independent_edits_give_the_same_result_in_any_order(mine, theirs):
     base = session(*CODES)
     one, other = (changes_between(base, edited(base, [each])) for each in (mine, theirs))
     one = [each for each in one if each not in other]

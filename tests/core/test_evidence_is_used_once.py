@@ -10,7 +10,7 @@ from tests.core.test_decisions import SOFT, TODAY, ago, old, session
 
 
 @given(st.data())
-def test_what_was_decided_is_not_proposed_again_until_its_evidence_is_new(data):
+def test_a_decided_proposal_returns_only_with_new_evidence(data):
     """Over random histories: after a decision, all evidence is old, and no proposal follows from
     it."""
     days = data.draw(st.lists(st.integers(0, 30), min_size=1, max_size=25))

@@ -53,7 +53,7 @@ BROKEN = {
 
 
 @pytest.mark.parametrize(("data", "refusal"), BROKEN.values(), ids=BROKEN.keys())
-def test_what_is_no_recording_is_refused(data, refusal):
+def test_an_invalid_recording_is_refused(data, refusal):
     with pytest.raises(refusal):
         read_wav(data)
 

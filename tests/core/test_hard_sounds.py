@@ -71,7 +71,7 @@ def test_a_room_that_goes_on_sounding_lengthens_no_hold(rng, decay_s):
     assert hold.duration_s == pytest.approx(4.0, abs=0.15)
 
 
-def test_a_voice_that_fades_is_no_echo_but_its_end_is_said_to_be_unsure(rng):
+def test_a_voice_that_fades_is_no_echo_but_its_end_is_unsure(rng):
     sound = held_vowel(147.0, source.mouth("ah"), rng=rng, seconds=6.0)
     fade = np.clip((np.arange(len(sound)) / RATE - 5.0), 0, 1)
     (hold,) = analyse_scene(sound * 10 ** (-45 * fade / 20), rng=rng).holds

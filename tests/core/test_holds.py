@@ -80,7 +80,7 @@ def test_steady_seconds_end_where_the_pitch_leaves():
     assert hold.steady_s == pytest.approx(3.75, abs=0.1)
 
 
-def test_what_was_steady_stays_so_whatever_comes_after():
+def test_a_steady_part_stays_steady_with_later_sound():
     pitch = np.concatenate([np.full(2 * RATE, 200.0), np.full(5 * RATE, 212.0)])
     assert only_hold(held(pitch, 7.0)).steady_s == pytest.approx(1.75, abs=0.1)
 
@@ -151,7 +151,7 @@ NOT_HOLDS = {
 
 
 @pytest.mark.parametrize("sound", NOT_HOLDS.values(), ids=NOT_HOLDS.keys())
-def test_what_is_no_held_voice_is_not_reported(sound):
+def test_sounds_other_than_a_held_voice_are_no_hold(sound):
     analysis = analyse(sound, RATE)
     assert analysis.holds == ()
     assert not analysis.quality.is_usable

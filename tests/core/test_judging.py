@@ -70,7 +70,7 @@ def test_verdicts(measured, target, overall, seconds, pitch):
 
 
 @pytest.mark.parametrize("seconds", [-3, 0, 0.4, 91, 400])
-def test_a_target_nobody_could_be_given_is_refused(seconds):
+def test_an_impossible_target_is_refused(seconds):
     with pytest.raises(ValueOutOfRange):
         HoldTarget(seconds=seconds)
 
@@ -212,7 +212,7 @@ def test_a_level_shape_is_judged_and_a_falling_end_is_no_fault_of_it(shape, rise
     ],
     ids=str,
 )
-def test_what_evenness_was_not_judged_for_is_said(heard, spread, level):
+def test_the_reason_for_unjudged_evenness_is_given(heard, spread, level):
     asked = HoldTarget(seconds=5, spread_cents=20.0, level_spread_db=2.0, end_fall_db=3.0)
     judgement = judge(TrialMeasures(total_s=6.0, **heard), asked)
     assert judgement.judgement_of(Aspect.SPREAD).why is spread

@@ -12,7 +12,7 @@ PEOPLE = st.dictionaries(st.integers(0, 60), st.builds(Traits, SOME, SOME, SOME)
 
 
 @given(PEOPLE)
-def test_whoever_is_shown_is_one_of_five(people):
+def test_every_record_shown_is_one_of_at_least_five(people):
     shown = generalise_traits(people)
     assert all(count >= LEAST_ALIKE for count in Counter(shown.values()).values())
     for key, traits in shown.items():
@@ -24,7 +24,7 @@ def test_whoever_is_shown_is_one_of_five(people):
     assert len(people) - len(shown) < LEAST_ALIKE
 
 
-def test_only_those_who_need_it_are_said_less_of():
+def test_only_records_that_stand_out_are_generalised():
     people = {n: Traits("18-39", "treble", "tension") for n in range(5)}
     people |= {10 + n: Traits("18-39", "treble", f"rare {n}") for n in range(5)}
     people |= {20: Traits("75+", "bass", "tension")}

@@ -26,7 +26,7 @@ def test_a_count_goes_up_and_back_as_often_as_is_asked():
     assert texts_of("count_sixteen", {"count_to": 5, "sets": 1, "counting": "up"}) == [up]
 
 
-def test_sets_of_lines_are_said_over_again():
+def test_sets_of_lines_are_repeated():
     own = {"lines": ["One.", "Two."], "sets": 2}
     assert texts_of("functional_phrases", {"lines": 2}, **own) == ["One.", "Two.", "One.", "Two."]
 
@@ -55,7 +55,7 @@ def test_the_clinicians_own_lines_decide_how_many_there_are(code, typed, more, t
         ("twice, then the whole", ["One.", "One.", "Two.", "Two.", "One. Two."]),
     ],
 )
-def test_how_often_each_is_said(way, lines):
+def test_the_repeats_of_each_line(way, lines):
     params = {"lines": 2, "said": way}
     assert texts_of("functional_phrases", params, lines=["One.", "Two."]) == lines
 

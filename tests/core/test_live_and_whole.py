@@ -61,7 +61,7 @@ def test_the_saved_analysis_rests_on_the_frames_that_were_live():
 
 
 @pytest.mark.parametrize("rate", RATES)
-def test_there_is_a_frame_for_every_ten_milliseconds(rate):
+def test_one_frame_per_ten_milliseconds(rate):
     samples = held(200.0, 0.6, rate=rate, before=0.2, after=0.203)
     assert len(feed_in_pieces(samples, rate, [])) == 100
 

@@ -349,12 +349,12 @@ TABLE = {
 
 
 @pytest.mark.parametrize(("made", "wanted"), TABLE.values(), ids=TABLE)
-def test_what_is_decided(made, wanted, tmp_path, capsys):
+def test_the_decision_for_each_synthetic_course(made, wanted, tmp_path, capsys):
     step, reason, *_ = made().decided(tmp_path, capsys)
     assert step in STEPS
     assert wanted[0] in (None, step)
     assert wanted[1] in (None, reason)
 
 
-def test_there_are_enough_of_them():
+def test_there_are_enough_pieces():
     assert len(TABLE) >= 120

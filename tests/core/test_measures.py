@@ -213,7 +213,7 @@ def test_a_flip_is_a_jump_with_its_note_and_direction():
     assert 1200 * abs(np.log2(jump.hz / 220)) < 120
 
 
-def test_a_break_in_a_glide_is_told_from_a_jump():
+def test_a_break_in_a_glide_differs_from_a_jump():
     voice = VoicedPart(4.0, ((0.0, 150.0), (4.0, 300.0)), breaks=((2.0, 0.15),), jitter_cents=2)
     found = measure_parts(voice, task=TakeKind.GLIDE)[0].glide
     assert len(found.breaks) == 1

@@ -26,7 +26,7 @@ def first_alarm(rng, spread, *, weeks=8, falls_on=None):
 
 
 @pytest.mark.parametrize(("spread", "most"), [(0.10, 0.02), (0.15, 0.05)])
-def test_who_does_not_change_is_seldom_flagged_in_eight_weeks(spread, most):
+def test_a_stable_client_is_rarely_flagged_in_eight_weeks(spread, most):
     rng = np.random.default_rng(11)
     courses = 1000
     flagged = sum(first_alarm(rng, spread) is not None for _ in range(courses))

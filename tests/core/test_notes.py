@@ -32,7 +32,7 @@ def test_black_keys_are_spelt_as_preferred():
 
 
 @pytest.mark.parametrize("text", ["", "H3", "F", "F33", "3F", "F##3", "F3; drop table"])
-def test_what_is_no_note_is_refused_by_name(text):
+def test_an_invalid_note_name_is_refused(text):
     with pytest.raises(NotANote) as refused:
         Note.named(text)
     assert refused.value.facts["text"] == text

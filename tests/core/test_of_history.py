@@ -51,7 +51,7 @@ def test_trials_are_of_the_series_and_deliberate_poor_ones_are_left_out():
     ],
     ids=["all seconds", "steady ones", "another target", "the same target"],
 )
-def test_what_counts_of_a_trial(more, held, other):
+def test_the_counted_part_of_a_trial(more, held, other):
     steady = prescribed_item(9, counts="steady", note=55)
     task = steady if more.get("task") else prescribed_item()
     found = case(
@@ -167,7 +167,7 @@ def test_the_seconds_of_a_week_ago(versions, before):
     assert case(versions=versions).seconds_a_week_ago == before
 
 
-def test_the_same_target_is_asked_for_since():
+def test_the_date_since_when_the_target_is_the_same():
     versions = (
         version(back=30), version(2, 20, [prescribed_item(8, seconds=9.0)]),
         version(3, 10, [prescribed_item(9, seconds=9.0)]),
@@ -225,7 +225,7 @@ def proposed_steps(**parts):
     ]
 
 
-def test_what_holds_for_every_task_is_said_once():
+def test_a_reason_common_to_all_tasks_appears_once():
     tasks = [prescribed_item(), prescribed_item(9, "hum_hold", item_id="b")]
     absent = proposed_steps(versions=(version(tasks=tasks),), sessions=(session(6),), trials=())
     assert absent == [(ProposalSubject.WHOLE, "check_in", "days_missed")]
@@ -321,7 +321,7 @@ def test_the_block_speaks_once_and_as_the_block():
     assert (found.about, found.proposal.step.value) == (ProposalSubject.BLOCK, "start_taper")
 
 
-def test_a_flag_rests_on_what_was_said():
+def test_a_flag_comes_from_the_clients_answers():
     made = history(versions=(version(),), stops=(stop(1),))
     (found,) = proposals(made, Settings(), today=TODAY)
     assert found.proposal.evidence == (str(stop(1).key),)
@@ -332,13 +332,13 @@ def test_a_flag_rests_on_what_was_said():
 @pytest.mark.parametrize(
     ("back", "checked_in", "missed"), [(3, True, 2), (13, True, 9), (14, False, 9)]
 )
-def test_a_check_in_is_not_asked_for_again_within_a_fortnight(back, checked_in, missed):
+def test_a_check_in_is_not_repeated_within_a_fortnight(back, checked_in, missed):
     asked = DecisionRecord("check_in", Reason.DAYS_MISSED.value, at(back), 7)
     found = case(sessions=(session(10),), decisions=(asked,))
     assert (found.has_recent_check_in, found.due_days_missed) == (checked_in, missed)
 
 
-def test_what_stands_in_the_case_of_a_loud_task():
+def test_the_reasons_for_a_loud_task():
     loud = prescribed_item(9, "strong_ah", 53, 10.0, item_id="b", sound="ah")
     levels = (
         trial(2, task=9, level_db=9.0, capture={"device": "headset"}),

@@ -67,7 +67,7 @@ def test_the_dictionary_tells_every_column_and_nothing_else():
     assert {row["column"]: row["unit"] for row in told}["pitch_spread_cents"] == "cent"
 
 
-def test_nothing_in_the_audit_row_names_anybody_or_a_date():
+def test_the_audit_row_contains_no_name_and_no_date():
     names = {field.name for field in fields(AuditRow)}
     assert not names & {"client", "name", "performed_at", "try_id", "comments", "device", "born_on"}
     assert not any("date" in str(field.type) for field in fields(AuditRow))
@@ -102,7 +102,7 @@ def test_observations_have_ucum_units_and_a_reason_for_what_is_absent():
     assert unheard["dataAbsentReason"]["coding"][0]["code"] == "unknown"
 
 
-def test_twice_the_same_is_the_same_and_nobody_elses():
+def test_identifiers_are_stable_and_differ_between_clients():
     once = bundle_of(WENNA, PLAN, [TRY], written_at=NOW)
     assert once == bundle_of(WENNA, PLAN, [TRY], written_at=NOW)
     other = bundle_of(replace(WENNA, key="1-8"), PLAN, [TRY], written_at=NOW)

@@ -82,7 +82,7 @@ CANNOT_TRILL = ["lip_trill", "puffed_cheek", "straw", "hum"]
 @pytest.mark.parametrize(
     "shape", [shape for shape in shapes() if shape not in ("line_pair", "lines")]
 )
-def test_who_cannot_trill_the_tongue_gets_the_same_on_the_next_sound(shape):
+def test_a_client_who_cannot_trill_the_tongue_gets_the_next_sound(shape):
     task = task_of_pair(shape, "tongue_trill", TASKS)
     named = [each.pair[1] for each in easier_tasks(task, TASKS) if each.pair[0] == shape]
     assert named[:4] == CANNOT_TRILL
@@ -143,7 +143,7 @@ def test_a_setting_brings_its_hazard(code, params, brings):
     assert hazards_of_item(item_from(item), task) - task.hazards == {Hazard.UPPER_AIRWAY, *brings}
 
 
-def test_who_sits_up_does_not_lie_flat():
+def test_a_reclined_client_gets_no_task_lying_flat():
     task, item = TASKS["lying_book"], new_item(TASKS["lying_book"], id="a")
     assert Hazard.LYING_FLAT in hazards_of_item(item_from(item), task)
     item["params"]["posture"] = "seated, hands"
@@ -158,7 +158,7 @@ def test_lungs_held_between_counts_are_a_breath_hold_of_so_many_seconds():
     assert "breath_hold_too_long" in {each.code for each in check(plan, Person())}
 
 
-def test_what_is_written_keeps_its_words_and_the_rest_has_the_sounds():
+def test_sounds_with_a_text_of_their_own_keep_it_and_others_get_the_general_one():
     assert TASKS["straw_hold"].client == written_tasks()["straw_hold"].client
     made = TASKS["held_row_on_lip_trill"]
     assert made.client[0] == sounds()["lip_trill"].how

@@ -31,7 +31,7 @@ def test_a_set_moves_as_little_as_it_takes():
 
 
 @given(st.integers(24, 80), st.integers(7, 16))
-def test_wherever_it_fits_every_interval_is_kept(low, width):
+def test_a_transposed_pattern_keeps_its_intervals_within_the_range(low, width):
     found = fit_to_range(TREBLE, lowest=Note(low), highest=Note(low + width))
     if found is None:
         assert abs(low - 60) + width > 0

@@ -64,7 +64,7 @@ def test_noise_takes_from_the_ratio_and_adds_to_both_others():
         assert values == sorted(values)
 
 
-def test_what_has_too_few_periods_or_no_pitch_has_no_figures():
+def test_too_few_periods_or_no_pitch_give_no_figures():
     assert isnan(perturbation_of(pulses(160, 0.1)[:1600], pitch_hz=160.0).hnr_db)
     assert isnan(perturbation_of(pulses(160, 0.1), pitch_hz=float("nan")).jitter_percent)
 

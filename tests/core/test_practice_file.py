@@ -82,7 +82,7 @@ def practice(days=range(14, 0, -1), **more):
     )  # fmt: skip
 
 
-def test_what_is_written_is_read_again_and_keeps_to_its_schema():
+def test_a_written_file_is_valid_and_can_be_read_again():
     whole = practice()
     text = file.write_practice_file(whole)
     assert file.read_practice_file(text) == whole
@@ -112,7 +112,7 @@ def test_what_is_written_is_read_again_and_keeps_to_its_schema():
         (lambda made: made.update(own_tasks=[{"family": "breath", "data": {}}]), "own_tasks"),
     ],
 )
-def test_what_does_not_fit_is_told_with_its_place(spoil, where):
+def test_an_invalid_entry_is_reported_with_its_place(spoil, where):
     made = json.loads(file.write_practice_file(practice()))
     spoil(made)
     with pytest.raises(NotAPracticeFile) as refused:

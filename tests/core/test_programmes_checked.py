@@ -196,7 +196,7 @@ def test_a_dangerous_programme_is_noticed(case):
     assert str(what) in spoken
 
 
-def test_there_are_sixty_of_them():
+def test_there_are_sixty_sound_programmes():
     assert len(DANGEROUS) >= 60
 
 
@@ -274,7 +274,7 @@ def test_a_usual_programme_has_at_most_three_findings_and_no_stop(case):
     assert len(findings) <= 3, [(each.code, each.item) for each in findings]
 
 
-def test_there_are_twenty_of_them():
+def test_there_are_twenty_dangerous_programmes():
     assert len(USUAL) == 20
 
 

@@ -68,7 +68,7 @@ def test_the_hold_goal_and_todays_rung(figures, rule, goal, stage):
     assert dict(found.inputs)["best_s"] == 14.8
 
 
-def test_nothing_is_invented_where_nothing_was_measured():
+def test_nothing_is_proposed_without_a_measurement():
     assert propose(TargetKind.HOLD) is Missing.NO_HOLD
     assert propose(TargetKind.HOLD, longest_vowel_s=12.0) is Missing.NO_GOAL
     assert propose(TargetKind.STEADINESS) is Missing.NO_SPREAD
@@ -80,7 +80,7 @@ def test_nothing_is_invented_where_nothing_was_measured():
 
 
 @pytest.mark.parametrize(("spread", "asked"), [(8, 20), (14, 25), (20, 30), (60, 50)])
-def test_the_spread_asked_for_is_half_as_much_again_within_limits(spread, asked):
+def test_the_target_spread_is_half_as_much_again_within_limits(spread, asked):
     found = propose(TargetKind.STEADINESS, comfortable_spread_cents=spread)
     assert found.value("spread_cents") == asked
 

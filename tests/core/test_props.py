@@ -87,7 +87,7 @@ def test_under_four_breaths_a_minute_for_over_two_minutes_must_be_meant():
 
 
 @pytest.mark.parametrize("wrong", [(0, 4, 60), (4, 0, 60), (4, 4, 0), (4, 4, 500), (4, 61, 60)])
-def test_counts_that_nobody_breathes_are_refused(wrong):
+def test_impossible_breathing_counts_are_refused(wrong):
     with pytest.raises(ValueOutOfRange):
         BreathCount(*wrong)
 

@@ -42,7 +42,7 @@ def test_clipping_is_noticed_and_level_not_judged():
     assert not quality.level_judged
 
 
-def test_a_room_that_was_not_heard_is_said_to_be_unknown():
+def test_a_room_without_a_recording_is_unknown():
     quality = analyse(held(200.0, 3.0, before=0.05, after=0.05), RATE).quality
     assert np.isnan(quality.snr_db)
     assert QualityReason.ROOM_NOT_HEARD in quality.reasons
@@ -82,14 +82,14 @@ def test_a_voice_full_of_breath_has_no_spread_but_a_cepstrum(under_db, judged):
     assert told["cpps_db"] is not None
 
 
-def test_a_glide_through_breath_is_told_nothing_of_its_steadiness():
+def test_the_steadiness_of_a_breathy_glide_is_not_reported():
     quality = analyse(breathy(5.0), RATE, task=TakeKind.GLIDE).quality
     assert quality.voice_judged
     assert QualityReason.BREATH_TOO_LOUD_FOR_SPREAD not in quality.reasons
 
 
 @pytest.mark.parametrize("breath_db", [-34.0, -6.0])
-def test_a_spread_that_is_mostly_the_noise_of_the_lips_is_not_told(breath_db):
+def test_a_spread_that_is_mostly_lip_noise_is_not_reported(breath_db):
     """A /v/: noise of the lips with a voice as steady as one without."""
     rng = np.random.default_rng(5)
     sound = source.voice(

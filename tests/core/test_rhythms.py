@@ -125,7 +125,7 @@ def test_a_start_without_a_known_beat_says_so():
     assert why == {"start": "no_beat"}
 
 
-def test_what_is_listened_for_follows_the_shape_and_the_measure_stays():
+def test_the_listening_mode_follows_the_shape_and_the_measure_stays():
     assert prescribed_item("pulses").kind == "pulses"
     assert prescribed_item("pulses").measure == "pattern"
     plain = replace(prescribed_item("sirens"), shipped=replace(shipped_tasks()["sirens"], shape=""))

@@ -172,7 +172,7 @@ STOPS = {
 
 
 @pytest.mark.parametrize(("said", "expected"), STOPS.values(), ids=STOPS)
-def test_what_follows_from_what_is_said(said, expected):
+def test_the_consequences_of_each_answer(said, expected):
     found = consequence(said)
     assert (found.tier, found.ends_session, found.pauses_practice, found.alerts_now) == expected
 
@@ -184,7 +184,7 @@ def test_light_headed_a_second_time_pauses_the_programme():
     assert again.alerts_now
 
 
-def test_nothing_said_and_nothing_follows():
+def test_no_answers_have_no_consequence():
     assert consequence([]) is None
 
 

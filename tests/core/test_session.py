@@ -80,7 +80,7 @@ def test_a_glide_with_a_breath_in_its_middle_is_led_in_three_parts():
     )
 
 
-def test_what_is_played_before_lines_and_patterns():
+def test_the_reference_tone_before_lines_and_patterns():
     assert model_of(prescribed_task("five_note")) == "after"
     assert model_of(prescribed_task("functional_phrases")) == "alone"
     assert (
@@ -135,7 +135,7 @@ def test_a_row_raises_an_equal_breath_in_and_out(code, ways):
     assert (longest.breath_in, longest.breath_out) == ways[-1]
 
 
-def test_what_is_not_heard_is_counted_or_asked_for():
+def test_a_task_without_sound_is_counted_or_confirmed_by_the_client():
     breaths = counted_task(prescribed_task("slow_counts", params={"cycles": 1, "tempo": 60}))
     assert breaths.beat_s == 1.0
     assert breaths.breaths == ((Phase("in", 4), Phase("out", 4)),)
@@ -161,7 +161,7 @@ def test_a_floor_over_comfortable_makes_an_item_loud_and_a_gentler_day_leaves_it
     assert {turn.id for turn in orders[Day.GENTLER, SessionType.FULL]} == {"s"}
 
 
-def test_what_is_done_on_a_trigger_fills_no_slot_of_the_day():
+def test_a_triggered_task_fills_no_slot_of_the_day():
     beside = {
         "reset": {"sort": "reset", "dose": {**empty_document(MONDAY)["dose"], "kind": "on_demand"}}
     }

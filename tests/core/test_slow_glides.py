@@ -18,7 +18,7 @@ GLIDES = {
 
 
 @pytest.mark.parametrize(("seconds", "through", "way", "rise", "fall"), GLIDES.values(), ids=GLIDES)
-def test_where_it_leads(seconds, through, way, rise, fall):
+def test_the_direction_of_a_slow_glide(seconds, through, way, rise, fall):
     step = seconds / (len(through) - 1)
     course = tuple((at * step, hz) for at, hz in enumerate(through))
     parts = (Silence(0.5), VoicedPart(seconds, course, level_dbfs=-26.0), Silence(1.0))

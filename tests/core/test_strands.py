@@ -88,7 +88,7 @@ def test_its_dose_is_changed_and_the_main_one_stays():
     assert main.programme.dose.a_day == 2
 
 
-def test_what_is_dated_has_at_most_five_a_day():
+def test_at_most_five_dated_sessions_a_day():
     many = {**TWICE_A_WEEK, "dose": {**TWICE_A_WEEK["dose"], "a_day": 9}}
     assert [each.code for each in clean_document(document(often=many), tasks=TASKS)[1]] == [
         "too_many_a_day"
@@ -96,13 +96,13 @@ def test_what_is_dated_has_at_most_five_a_day():
     assert clean_document(document(reset=RESET), tasks=TASKS)[1] == []
 
 
-def test_a_task_of_no_programme_is_told():
+def test_a_task_outside_every_programme_is_reported():
     lost = document()
     lost["items"][0]["strand"] = "reset"
     assert [each.code for each in clean_document(lost, tasks=TASKS)[1]] == ["no_such_setting"]
 
 
-def test_the_voice_of_a_day_is_one_sum_and_is_told_once():
+def test_the_voice_time_of_a_day_is_summed_over_programmes_and_reported_once():
     plans = plans_of(programme_from(document(reset=RESET, more=TWICE_A_WEEK)), TASKS)
     sums = {plan.day_voiced_s + plan.beside_voiced_s for _, plan in plans}
     assert len(sums) == 1
@@ -123,7 +123,7 @@ def test_a_reset_is_as_short_as_it_should_be_and_asks_for_no_short_day():
     assert [each.code for name, each in found if name == "reset"] == []
 
 
-def test_what_is_due_counts_all_that_is_dated_and_nothing_on_a_trigger():
+def test_dated_sessions_are_due_and_triggered_ones_are_not():
     made = document(reset=RESET, twice=TWICE_A_WEEK)
     doses = doses_from(made["dose"], made["beside"])
     due = due_by_doses([(MONDAY, tuple(doses.values()))], MONDAY + timedelta(days=7), ())
@@ -138,7 +138,7 @@ def test_a_reset_fills_no_slot_of_the_day():
     assert [len(each) for each in kept.values()] == [1]
 
 
-def test_what_stands_beside_the_block_goes_on_while_it_tapers():
+def test_tasks_beside_the_block_continue_during_the_taper():
     made = programme_from(document(reset=RESET))
     tapered = begin(made, peak_s=12.0, today=MONDAY, catalogue=TASKS)
     assert tapered.item("reset-1") == made.items[-1]
@@ -152,7 +152,7 @@ def test_a_short_set_is_not_warmed_twice_on_a_gentler_day_and_is_never_loud():
     assert turns_today(planned, day=Day.REST, sort=SessionType.RESET) == ()
 
 
-def test_an_empty_programme_beside_says_nothing_and_what_is_of_the_client_is_said_once():
+def test_an_empty_second_programme_adds_no_finding_and_findings_about_the_client_appear_once():
     ((_, main),) = plans_of(programme_from(document()), TASKS)
     ((_, empty),) = plans_of(programme_from(document() | {"items": []}), TASKS)
     unscreened = Person(is_screened=False)

@@ -70,7 +70,7 @@ TABLE = {
 
 
 @pytest.mark.parametrize(("given", "expected"), TABLE.values(), ids=TABLE)
-def test_what_is_done(given, expected):
+def test_the_tasks_done_today(given, expected):
     assert turn_names(**given) == expected
 
 

@@ -35,7 +35,7 @@ def test_without_translations_a_text_is_as_it_is_written():
     assert translate("") == ""
 
 
-def test_a_task_is_told_in_the_language_and_keeps_its_codes():
+def test_a_task_has_translated_texts_and_the_same_codes():
     english = shipped_tasks()["straw_hold"]
     other = in_another_language(lambda: shipped_tasks()["straw_hold"])
     assert (other.name, other.client[0]) == (english.name[::-1], english.client[0][::-1])
@@ -69,5 +69,5 @@ def test_a_sentence_of_a_setting_is_translated_with_its_figure():
     ],
     ids=["names", "instructions", "rungs", "material", "sets", "starting programmes"],
 )
-def test_whoever_translates_is_given_every_text(read):
+def test_every_text_is_in_the_catalogue_for_translators(read):
     assert read() - {""} <= set(core_texts())

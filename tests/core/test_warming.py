@@ -5,7 +5,7 @@ from reedcore.dose import SessionPart
 from tests.core.test_checks import COOL, LOUD, PERSON, codes, item, plan
 
 
-def test_what_warms_up_and_under_which_school():
+def test_warm_up_tasks_of_each_approach():
     chain = item("n", "nasal_chain", "articulation")
     silent = item("b", "straw_hold", "occluded", part=SessionPart(3, 8.0, False))
     cases = [

@@ -84,7 +84,7 @@ def test_easing_rests_on_the_last_two_sessions(case, step, facts, otherwise):
     assert found.evidence == KEYS
 
 
-def test_a_swap_rests_on_what_was_said():
+def test_a_swap_comes_from_the_clients_answers():
     said = swap(replace(HERE, cannot=("a", "b")), Settings())
     assert (said.evidence, said.facts, said.otherwise.value) == (("a", "b"), {"times": 2.0}, "ease")
     felt = tuple(FeltCheck(ago(back), f"s{back}", "no") for back in range(6, 0, -1))
@@ -169,7 +169,7 @@ def test_stuck_at_its_limits():
         ({"adherence_14": None}, True),
     ],
 )
-def test_who_is_present(more, present):
+def test_a_client_is_present_after_recent_practice(more, present):
     assert is_present(replace(HERE, **more), Settings()) is present
 
 

@@ -136,7 +136,7 @@ class Receiver:
         ([(b"content-length", b"60000")], None),
     ],
 )
-def test_whoever_is_not_signed_in_sends_little(headers, status):
+def test_an_anonymous_request_may_only_be_small(headers, status):
     reached = []
 
     async def application(scope, receive, send):
@@ -187,7 +187,7 @@ def test_an_empty_or_repeated_chunk_costs_no_memory():
     assert all(chunk.base is None for chunk in take._chunks)
 
 
-def test_a_minute_in_which_nobody_answers_ends_a_take():
+def test_a_minute_without_an_answer_ends_a_take():
     take = Take(8_000)
     second = np.zeros(8_000)
     for at in range(UNANSWERED_S + 2):
@@ -217,7 +217,7 @@ def test_an_address_is_believed_as_far_as_our_own_proxies_reach(settings, hops, 
     assert address_of(FakeRequest(forwarded)) == found
 
 
-def test_no_path_in_a_log_opens_anything():
+def test_no_logged_path_contains_a_secret():
     line = '127.0.0.1 - "GET /practice/with/k7d2-m9xp/ HTTP/1.1" 200'
     assert cut_secret_paths(line) == '127.0.0.1 - "GET /practice/with/… HTTP/1.1" 200'
     assert cut_secret_paths("/choose-password/MQ/abc-def/ 200") == "/choose-password/… 200"

@@ -105,7 +105,7 @@ def test_a_note_and_a_letter_to_keep_ask_for_it_too(clinician, person, task):
         assert signed_in(clinician).get(url).status_code == 200
 
 
-def test_what_is_handed_to_the_client_as_a_file_asks_for_it_too(clinician, person, prescribed):
+def test_files_for_the_client_need_the_second_step_too(clinician, person, prescribed):
     version = prescribed.version
     for name in ("handout_pdf", "calendar"):
         url = reverse(f"programmes:{name}", args=[person.pk, version])
@@ -131,7 +131,7 @@ def open_entry(user, person, words):
     return signed_in(user).post(reverse("intake:opened_entry"), {"sealed": sealed})
 
 
-def test_what_was_sealed_by_one_person_is_opened_for_them_alone(person, task):
+def test_sealed_entries_open_only_for_their_author(person, task):
     helper = add_helper(person, name="Ana", relation="daughter")
     own = entry(person, "mark", mark="comment", value="about my daughter")
     by_helper = entry(
@@ -234,7 +234,7 @@ def test_only_so_many_drafts_of_one_person_are_kept(as_clinician, clinician):
     assert kept.first().form == "/made-up/3"
 
 
-def test_the_name_of_an_entry_that_somebody_keeps_for_themselves_is_not_told(clinic, as_clinician):
+def test_the_name_of_a_private_library_entry_is_not_disclosed(clinic, as_clinician):
     other = ClinicianFactory(clinic=clinic)
     kept = {"kind": LibraryEntry.Kind.LINES, "data": ["a"], "by": other}
     private, shared = (
@@ -249,7 +249,7 @@ def test_the_name_of_an_entry_that_somebody_keeps_for_themselves_is_not_told(cli
     assert LibraryEntry.objects.filter(archived_at=None).count() == 2
 
 
-def test_whoever_looks_without_names_may_open_a_link_of_a_clients(clinic, person):
+def test_a_reader_of_pseudonyms_may_open_a_link_to_a_client(clinic, person):
     auditor = ClinicianFactory(clinic=clinic, role=User.Role.AUDITOR)
     name = person.name
     browser = signed_in(auditor)

@@ -77,7 +77,7 @@ def adapted(said, person, session):
     suppress_health_check=list(HealthCheck),
 )
 @given(said=entries())
-def test_whatever_an_entry_says_is_answered(said, as_client, person, prescribed, monkeypatch):
+def test_every_entry_is_answered(said, as_client, person, prescribed, monkeypatch):
     monkeypatch.setattr("web.intake.views.entries.is_within_limit", lambda *given: True)
     response = send(as_client, adapted(dict(said), person, sitting(person)))
     assert response.status_code in (200, 422), response.content
@@ -103,7 +103,7 @@ BY_HAND = {
 
 
 @pytest.mark.parametrize("body", BY_HAND.values(), ids=BY_HAND)
-def test_what_is_no_entry_at_all_is_answered(as_client, prescribed, body):
+def test_a_request_without_an_entry_is_answered(as_client, prescribed, body):
     assert send(as_client, body).status_code == 422
 
 
@@ -131,14 +131,14 @@ def test_a_time_beyond_all_calendars_is_set_right_and_what_was_said_is_kept(
         assert row.device_time == at
 
 
-def test_half_a_character_in_a_comment_costs_nobody_the_comment(as_client, person, prescribed):
+def test_half_a_character_in_a_comment_does_not_lose_the_comment(as_client, person, prescribed):
     said = {"key": str(uuid.uuid4()), "at": timezone.now().isoformat(), "kind": "mark",
             "session": sitting(person), "mark": "comment", "value": "It \ud83d hurt\x07."}  # fmt: skip
     assert send(as_client, json.dumps(said)).status_code == 200
     assert SelfReport.objects.get().value == "It \N{REPLACEMENT CHARACTER} hurt."
 
 
-def test_a_key_of_somebody_elses_is_refused_and_a_stop_under_it_is_kept(
+def test_another_clients_key_is_refused_and_a_stop_under_it_is_kept(
     as_client, person, prescribed, clinician
 ):
     from tests.factories import ClientFactory, prescribe
@@ -190,7 +190,7 @@ def test_a_stop_is_taken_whatever_else_it_says(as_client, person, prescribed, mo
     ("body", "status"),
     [(b"", 403), (b"[]", 403), (b"\xff", 403), (b'{"page": "forged"}', 403), (b"x" * 90_000, 403)],
 )
-def test_what_is_no_stop_is_told_so(client, db, body, status):
+def test_an_invalid_stop_is_refused_with_a_reason(client, db, body, status):
     response = client.post(reverse("intake:stop"), body, content_type="application/json")
     assert response.status_code == status
 

@@ -221,7 +221,7 @@ def test_a_stop_arrives_while_its_client_is_erased(person, clinician, task):
         assert not Stop.objects.filter(client_id=client_pk).exists()
 
 
-def test_a_caution_recorded_while_the_caseload_is_handed_over_stays(person, colleagues):
+def test_a_caution_recorded_during_a_handover_of_the_caseload_stays(person, colleagues):
     lead, count_of, other = colleagues
     Client.objects.filter(pk=person.pk).update(clinician=count_of)
     screen = reverse("screening:screen", args=[person.pk])

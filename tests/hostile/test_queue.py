@@ -225,7 +225,7 @@ def test_twenty_stops_in_a_minute_make_one_letter_with_a_count(client, reachable
     assert not Stop.objects.filter(delivered_at=None).exists()
 
 
-def test_an_emergency_waits_for_nothing_and_a_slip_is_taken_back_in_time(
+def test_an_emergency_is_sent_at_once_and_a_mistaken_stop_can_be_withdrawn(
     client, reachable, sent_at, as_client
 ):
     begun = sent_at(timezone.now())
@@ -251,7 +251,7 @@ def test_an_emergency_waits_for_nothing_and_a_slip_is_taken_back_in_time(
     assert (first.cancelled_at is None, first.cleared_at) == (False, None)
 
 
-def test_what_cannot_be_delivered_shows_on_the_board_and_goes_to_the_lead(
+def test_an_undeliverable_mail_is_on_the_board_and_goes_to_the_lead(
     as_clinician, reachable, sent_at, settings
 ):
     settings.EMAIL_BACKEND = "django.core.mail.backends.smtp.EmailBackend"
@@ -273,14 +273,14 @@ def test_what_cannot_be_delivered_shows_on_the_board_and_goes_to_the_lead(
     assert "could not be delivered" in letter.body
 
 
-def test_where_nobody_has_an_address_the_board_says_so(as_clinician, person, task):
+def test_the_board_warns_if_nobody_has_a_mail_address(as_clinician, person, task):
     emergency(person)
     send_alert_if_due(person)
     page = as_clinician.get(reverse("decisions:board")).content.decode()
     assert "no recipient has an email address. Add one for the clinician and the deputy" in page
 
 
-def test_one_client_who_cannot_be_worked_out_takes_nobody_off_the_board(
+def test_an_error_for_one_client_leaves_the_others_on_the_board(
     as_clinician, clinician, clinic, person, task, monkeypatch
 ):
     other = ClientFactory(clinic=clinic, name="Abel Sound")

@@ -19,7 +19,7 @@ from tests.factories import PASSWORD, PIN
 from tests.hostile.test_entries import stop
 from tests.sizes import every, short
 from tests.web.conftest import entry, send
-from tests.web.test_recordings import GOOD
+from tests.web.test_recordings import good
 from web.accounts.models import AttemptCount
 from web.accounts.rate_limit import Limit, is_within_limit
 from web.decisions.views import board
@@ -70,7 +70,7 @@ MISSING = {
 
 
 @pytest.mark.parametrize("name", short(MISSING, takes=every(3)))
-def test_what_is_missing_is_said_with_what_to_set(name):
+def test_a_missing_setting_is_named(name):
     value, says = MISSING[name]
     done = run_check(**{name: value})
     assert done.returncode != 0
@@ -134,18 +134,16 @@ def test_a_database_that_is_away_asks_to_come_again(as_clinician, as_client, per
 def test_more_recordings_than_can_be_measured_come_again_later(as_client, person, task, settings):
     settings.ANALYSES_WAITING = 0
     said = entry(person, "sound", task=task.pk, source="file")
-    answer = send(as_client, said, recording=GOOD)
+    answer = send(as_client, said, recording=good())
     assert answer.status_code == 503
     assert int(answer["Retry-After"]) > 0
     assert not Trial.objects.exists()
     settings.ANALYSES_WAITING = 8
-    assert send(as_client, said, recording=GOOD).status_code == 200
+    assert send(as_client, said, recording=good()).status_code == 200
     assert Trial.objects.count() == 1
 
 
-def test_a_client_who_sends_without_end_is_asked_to_wait_and_a_stop_is_not(
-    as_client, person, task, monkeypatch
-):
+def test_a_flood_of_entries_is_throttled_and_a_stop_is_not(as_client, person, task, monkeypatch):
     from web.intake.views import entries as incoming
 
     monkeypatch.setattr(incoming, "ENTRIES", incoming.Limit("few", most=2, window_s=60))
@@ -169,7 +167,7 @@ def test_known_and_unknown_names_are_limited_alike_and_by_address(clinician, nam
         assert sign_in(name, PASSWORD, REMOTE_ADDR="10.1.2.3") == 302
 
 
-def test_what_was_counted_is_forgotten_once_its_time_is_over(db, clock):
+def test_throttle_counts_expire(db, clock):
     is_within_limit(Limit("tries", most=1, window_s=60), "somebody")
     forget_counts(0)
     assert AttemptCount.objects.count() == 1

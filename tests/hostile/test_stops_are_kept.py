@@ -186,7 +186,7 @@ VARIANTS = {
 
 
 @pytest.mark.parametrize("variant", VARIANTS.values(), ids=VARIANTS)
-def test_it_is_kept_shown_and_mailed(variant, reachable, clinician):
+def test_a_stop_is_stored_shown_and_mailed(variant, reachable, clinician):
     made, flags = variant
     body = made(reachable)
     # The settings and the clock are unchanged when it arrives.
@@ -267,7 +267,7 @@ def waits_for_a_lock(many):
     raise AssertionError("nobody waits for a lock")
 
 
-def test_with_the_database_away_it_is_asked_for_again_and_kept_then(reachable, monkeypatch):
+def test_with_the_database_away_a_stop_is_sent_again_and_then_kept(reachable, monkeypatch):
     body = stop_body(reachable)
     with monkeypatch.context() as patch:
 

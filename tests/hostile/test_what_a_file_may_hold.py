@@ -53,7 +53,7 @@ def stored_picture(clinic, by, data):
     return bytes(add_picture(clinic, name="Map", alt="A map", data=data, by=by).image)
 
 
-def test_what_somebody_wrote_into_a_picture_is_not_kept(clinic, clinician):
+def test_metadata_of_a_picture_is_not_kept(clinic, clinician):
     data = picture("JPEG", comment=b"Tamsin Orrell, 4 Quay Street")
     assert b"Orrell" in data
     assert b"Orrell" not in stored_picture(clinic, clinician, data)
@@ -65,7 +65,7 @@ def damage(data, at):
 
 
 @pytest.mark.parametrize("at", [8, 33, 40])
-def test_a_damaged_picture_is_told_so(clinic, clinician, at):
+def test_a_damaged_picture_is_refused_with_a_reason(clinic, clinician, at):
     with pytest.raises(NotAPicture):
         stored_picture(clinic, clinician, damage(picture("PNG"), at))
 

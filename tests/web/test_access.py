@@ -244,7 +244,7 @@ PARTS = 8
 
 
 @pytest.mark.parametrize("part", range(PARTS))
-def test_who_gets_in(part, users, person, task):
+def test_access_to_every_address_by_role(part, users, person, task):
     cookies = {actor: signed_in(user).cookies for actor, user in users.items()}
     wrong = {}
     for name in list(ACCESS)[part::PARTS]:
@@ -312,7 +312,7 @@ def test_a_viewer_looks_and_nothing_is_changed_by_that(users, person, task):
 
 @pytest.mark.django_db(transaction=True)
 @pytest.mark.parametrize("what", ["a task", "the reference", "the sheet"])
-def test_who_may_stream_sound(users, person, task, what):
+def test_access_to_streaming_by_role(users, person, task, what):
     assert (len(websocket_urlpatterns), len(sheet_lines)) == (2, 1)
     sheet = baseline_trial(person, by=task.programme.published_by).baseline
     path, allowed = {
@@ -336,7 +336,7 @@ def test_who_may_stream_sound(users, person, task, what):
 
 
 @pytest.mark.django_db(transaction=True)
-def test_where_a_second_step_is_asked_for_nobody_streams_without_one(users, person, task):
+def test_streaming_requires_the_second_step_where_the_clinic_does(users, person, task):
     """A socket does not go through the middleware of pages."""
     Clinic.objects.filter(pk=person.clinic_id).update(second_step_required=True)
     TOTP.activate(users["an assistant"], "JBSWY3DPEHPK3PXP")

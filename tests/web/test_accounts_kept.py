@@ -60,14 +60,14 @@ def test_a_forgotten_password_is_chosen_anew_by_a_link_in_the_mail(known, who, m
 
 
 @pytest.mark.parametrize("role", ["assistant", "viewer"])
-def test_whoever_works_here_gets_one(known, role):
+def test_every_member_of_staff_gets_an_account(known, role):
     known.role = role
     known.save()
     mail_password_link(user=known.pk)
     assert len(mail.outbox) == 1
 
 
-def test_whether_there_is_such_an_account_is_told_to_nobody(known, person, monkeypatch):
+def test_the_existence_of_an_account_is_not_disclosed(known, person, monkeypatch):
     there, told = accounts_with_link(known.email, monkeypatch)
     nobody, as_told = accounts_with_link("nobody@clinic.example", monkeypatch)
     client, _ = accounts_with_link(person.account.username, monkeypatch)
@@ -119,7 +119,7 @@ def test_other_sessions_are_seen_and_ended(known):
     assert not is_in(there)
 
 
-def test_who_does_nothing_is_signed_out_and_a_page_that_looks_by_itself_does_nothing(known, clock):
+def test_an_idle_user_is_signed_out_and_polling_does_not_count_as_activity(known, clock):
     now = timezone.now()
     here = signed_in(known)
     assert is_in(here)

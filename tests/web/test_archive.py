@@ -88,7 +88,7 @@ def known(person, prescribed, clinician):
     return person
 
 
-def test_whatever_somebody_wrote_is_in_it(as_clinician, known):
+def test_every_text_of_a_user_is_in_the_archive(as_clinician, known):
     text = everything_in(open_archive(as_clinician, known))
     words = {f"word-of-{each}" for each in (
         "occupation", "referrer", "voice_demands", "goals", "referral_reason", "laryngeal_finding",

@@ -26,7 +26,7 @@ def scratch():
         cursor.execute(sql.SQL("DROP DATABASE IF EXISTS {}").format(sql.Identifier(SCRATCH)))
 
 
-def test_what_was_written_comes_back_row_by_row(tmp_path, prescribed):
+def test_a_restored_backup_has_the_same_rows(tmp_path, prescribed):
     made = back_up(tmp_path)
     told = json.loads(made.manifest.read_text())["rows"]
     assert told["clients_client"] == Client.objects.count() == 1
@@ -66,7 +66,7 @@ def test_a_dump_that_cannot_be_read_leaves_no_half_database(tmp_path, prescribed
         assert cursor.fetchone() == (0,)
 
 
-def test_it_says_what_has_to_be_kept_and_how_it_went(tmp_path, prescribed, settings, capsys):
+def test_the_backup_lists_the_files_to_keep_and_its_outcome(tmp_path, prescribed, settings, capsys):
     settings.JOURNAL_FOLDER = str(tmp_path / "of the machine")
     settings.PASSWORD_PEPPER = "pepper"
     revoke_practice_access(Client.objects.get())

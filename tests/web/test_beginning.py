@@ -80,7 +80,7 @@ def test_a_password_that_is_guessed_first_is_refused(db, password):
         ({"clinic": " "}, "Missing: clinic"),
     ],
 )
-def test_what_cannot_be_is_said_and_nothing_is_made(db, said, says, monkeypatch):
+def test_invalid_data_is_refused_with_a_reason_and_nothing_is_created(db, said, says, monkeypatch):
     monkeypatch.setattr("builtins.input", lambda words: "")
     said = {name: value.strip() for name, value in said.items()}
     with pytest.raises(CommandError, match=says):
@@ -89,14 +89,14 @@ def test_what_cannot_be_is_said_and_nothing_is_made(db, said, says, monkeypatch)
     assert not User.objects.exists()
 
 
-def test_what_no_flag_says_is_asked(db, monkeypatch):
+def test_an_option_that_is_missing_is_prompted_for(db, monkeypatch):
     answers = iter(["Alder Voice Clinic", "Mara Quist", "mara@alder.example", "UTC"])
     monkeypatch.setattr("builtins.input", lambda words: next(answers))
     begun(clinic=None, lead=None, mail=None, time_zone=None)
     assert str(Clinic.objects.get()) == "Alder Voice Clinic"
 
 
-def test_it_begins_once_unless_another_is_wanted(db):
+def test_a_second_clinic_needs_an_option(db):
     begun()
     with pytest.raises(CommandError, match="exists"):
         begun()
@@ -135,7 +135,7 @@ def test_only_the_lead_changes_who_works_here(lead, clinic):
     assert clinic.users.filter(role=User.Role.CLINICIAN).count() == 2
 
 
-def test_who_leaves_hands_the_caseload_over_and_gets_in_no_more(as_clinician, lead, clinic):
+def test_a_leaver_hands_over_the_caseload_and_cannot_sign_in(as_clinician, lead, clinic):
     leaving = ClinicianFactory(clinic=clinic, first_name="Berit", last_name="Holm")
     theirs = ClientFactory(clinic=clinic, clinician=leaving)
     inside = Browser()
@@ -161,7 +161,7 @@ def test_who_leaves_hands_the_caseload_over_and_gets_in_no_more(as_clinician, le
 
 
 @pytest.mark.parametrize("role", ["deputy", "lead"])
-def test_nobody_leaves_who_is_told_of_stops(as_clinician, lead, clinic, role):
+def test_the_last_recipient_of_stops_cannot_be_deactivated(as_clinician, lead, clinic, role):
     colleague = ClinicianFactory(clinic=clinic)
     if role == "deputy":
         clinic.deputy = colleague

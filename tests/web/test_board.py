@@ -104,7 +104,7 @@ def test_the_order_is_the_order_of_need(as_clinician, five):
     ]
 
 
-def test_who_has_no_programme_is_not_called_on_course(as_clinician, five, clinic):
+def test_a_client_without_a_programme_is_not_on_course(as_clinician, five, clinic):
     ClientFactory(clinic=clinic, name="Abel New")
     shown = board(as_clinician)
     assert needs(as_clinician)[-2:] == [
@@ -153,7 +153,7 @@ def test_the_fortnight_has_a_reed_a_session_and_its_missed_days(as_clinician, fi
     assert "4 days missed" in row.spoken
 
 
-def test_what_was_practised_before_todays_version_is_still_drawn(as_clinician, person, clinician):
+def test_practice_before_todays_version_is_still_drawn(as_clinician, person, clinician):
     practise(straw(person, clinician), days=range(6, 0, -1))
     publish_anyway(person, simple_document(item("hum_hold", notes=[55])), by=clinician)
     assert stems(line_of(as_clinician, person).row) == 6
@@ -176,7 +176,7 @@ def test_one_key_takes_the_decision_and_one_takes_it_back(as_clinician, five):
     assert ("decision", ["Xaver Due"]) not in needs(as_clinician)
 
 
-def test_what_somebody_else_decided_is_not_mine_to_take_back(as_clinician, five, clinic):
+def test_a_colleagues_decision_cannot_be_undone(as_clinician, five, clinic):
     person = five["Xaver Due"]
     task = person.programmes.get().tasks.get()
     Decision.objects.create(
@@ -308,7 +308,7 @@ CHANGES = {
 
 
 @pytest.mark.parametrize("change", CHANGES)
-def test_whatever_happens_to_a_client_makes_their_standing_stale(person, clinician, clinic, change):
+def test_every_change_of_a_client_makes_the_board_line_stale(person, clinician, clinic, change):
     programme = straw(person, clinician)
     session = sat(programme, 1, "yyyy")
     other = ClientFactory(clinic=clinic)
@@ -411,7 +411,7 @@ def test_a_line_that_was_drawn_is_shown_until_something_happens(as_clinician, fi
     assert "Wim &lt;b&gt;Back&lt;/b&gt;" in board(as_clinician).content.decode()
 
 
-def test_what_is_kept_of_a_line_holds_nothing_of_whoever_looked(as_clinician, five):
+def test_a_cached_line_holds_nothing_of_the_user(as_clinician, five):
     first, second = board(as_clinician), board(as_clinician, "?school=&diagnosis=")
     for response, here in ((first, "/board/"), (second, "/board/?school=&amp;diagnosis=")):
         page = response.content.decode()
@@ -437,7 +437,7 @@ def test_a_key_of_a_line_says_what_it_decides_about(as_clinician, five):
     assert person.decisions.get().refusal_reason == "too_soon"
 
 
-def test_a_key_that_speaks_of_the_whole_programme_decides_too(as_clinician, five):
+def test_a_key_for_the_whole_programme_decides_too(as_clinician, five):
     person = five["Wim Away"]
     url = reverse("decisions:decide", args=[person.pk])
     page = board(as_clinician).content.decode()

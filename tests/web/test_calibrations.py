@@ -34,7 +34,7 @@ def spl(clinic, setting=TABLET, on=DAY):
     return found and round(found.db_spl, 1)
 
 
-def test_it_holds_for_thirty_days_from_its_own_day_on(clinic, calibrate):
+def test_a_calibration_is_valid_for_thirty_days(clinic, calibrate):
     calibrate()
     assert spl(clinic) == 72.0
     assert spl(clinic, on=DAY + timedelta(days=29)) == 72.0
@@ -50,7 +50,7 @@ def test_it_holds_for_thirty_days_from_its_own_day_on(clinic, calibrate):
         LevelSetting("Tablet", "Browser 1", 0.50),
     ],
 )
-def test_it_says_nothing_about_another_place(clinic, calibrate, setting):
+def test_a_calibration_is_not_valid_in_another_place(clinic, calibrate, setting):
     calibrate()
     assert spl(clinic, setting) is None
 

@@ -89,7 +89,7 @@ WRONG = {
 
 
 @pytest.mark.parametrize(("text", "says"), WRONG.values(), ids=WRONG.keys())
-def test_what_does_not_fit_is_said_and_kept_in_the_form(as_clinician, clinic, text, says):
+def test_invalid_values_are_reported_and_stay_in_the_form(as_clinician, clinic, text, says):
     page = add(as_clinician, text).content.decode()
     assert says in page
     assert "<script>easy" not in page

@@ -37,7 +37,7 @@ def codes_of(client, document):
     return {(each.code, each.item, each.about) for each in look.findings}
 
 
-def test_every_caution_is_asked_in_the_clients_words(as_clinician, person):
+def test_every_caution_is_a_question_in_plain_words(as_clinician, person):
     page = as_clinician.get(reverse("screening:screen", args=[person.pk]) + "?again=1")
     words = page.content.decode().replace("&#x27;", "’")
     assert all(CAUTION_QUESTIONS[each] in words for each in ASKED)
@@ -70,7 +70,7 @@ def child(person):
     return person
 
 
-def test_a_child_practises_with_somebody_grown_up(as_client, child, clinician):
+def test_a_child_practises_with_an_adult(as_client, child, clinician):
     document = simple_document(item("hum_hold"))
     with pytest.raises(OpenStops, match="no_grown_up"):
         publish_document(child, document, by=clinician)
@@ -84,7 +84,7 @@ def test_a_child_practises_with_somebody_grown_up(as_client, child, clinician):
     [("", 12, True), ("", 14, False), ("under-13", None, True), ("13-17", None, False),
      ("under-18", None, True), ("18-39", None, False), ("", None, False)],
 )  # fmt: skip
-def test_who_is_a_child(person, band, years, is_child):
+def test_the_age_of_a_child(person, band, years, is_child):
     person.age_band = band
     person.born_on = timezone.localdate() - timedelta(days=years * 366) if years else None
     assert person.is_child is is_child
@@ -110,7 +110,7 @@ def test_a_child_is_held_against_rows_of_children_only(clinic):
     assert reference_for(rows, measure="longest_vowel_s", age_band="13-17", voice="").low == 15.0
 
 
-def test_the_client_is_told_before_a_session_and_on_paper(
+def test_the_client_reads_the_cautions_before_a_session_and_on_paper(
     as_client, as_clinician, person, clinician
 ):
     on_record(person, clinician, "inhaler", "reflux", "falls", "fainting", "latex")

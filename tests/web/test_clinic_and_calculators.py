@@ -57,7 +57,7 @@ WRONG = {
 
 
 @pytest.mark.parametrize(("code", "typed", "says"), WRONG.values(), ids=WRONG.keys())
-def test_what_cannot_be_is_said_beside_it(as_clinician, code, typed, says):
+def test_an_impossible_value_is_reported_beside_its_field(as_clinician, code, typed, says):
     page = tool(as_clinician, code, **typed).json()["stage"]
     assert says in page
 
@@ -98,7 +98,7 @@ def test_a_pattern_is_heard(as_clinician):
     assert wav.samples.shape[0] / wav.rate_hz == pytest.approx(62 * 0.5, abs=0.6)
 
 
-def test_what_was_changed_in_the_settings_stands_with_what_was_there(as_clinician, clinic):
+def test_a_change_of_settings_is_recorded_with_the_old_value(as_clinician, clinic):
     as_clinician.post(reverse("clinic:clinic"), settings_of(clinic, emergency_number="999"))
     page = as_clinician.get(reverse("clinic:clinic")).content.decode()
     assert "emergency number:</span> 112 → 999" in page

@@ -27,7 +27,7 @@ def test_the_same_password_fits_with_the_secret_and_not_with_another(with_pepper
     assert not check_password("green heron 7", kept)
 
 
-def test_whoever_comes_in_is_hashed_with_the_secret_from_then_on(with_pepper, person, task):
+def test_a_pin_is_hashed_with_the_secret_after_the_next_sign_in(with_pepper, person, task):
     person.account.password = make_password(PIN, hasher="pbkdf2_sha256")
     person.account.save()
     door = reverse("practice:enter", args=[person.practice_code])
@@ -41,6 +41,6 @@ def test_whoever_comes_in_is_hashed_with_the_secret_from_then_on(with_pepper, pe
 @pytest.mark.parametrize(("secret", "said"), [
     ("", "still_reed.W001"), ("short", "still_reed.E006"), ("x" * 40, None),
 ])  # fmt: skip
-def test_a_secret_that_is_not_there_or_short_is_said(settings, secret, said):
+def test_a_missing_or_short_secret_is_reported(settings, secret, said):
     settings.PASSWORD_PEPPER = secret
     assert [each.id for each in _pepper()] == ([said] if said else [])

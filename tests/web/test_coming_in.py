@@ -51,7 +51,7 @@ def test_a_link_that_is_none_leads_nowhere(code):
     assert Browser().get(reverse("practice:enter", args=[code])).status_code == 404
 
 
-def test_a_wrong_pin_is_said_beside_the_field(person):
+def test_a_wrong_pin_is_reported_beside_the_field(person):
     response = enter(Browser(), person, "000000")
     assert response.status_code == 200
     assert "This PIN is not right. Try again, or ask your clinician." in response.content.decode()
@@ -79,7 +79,7 @@ def fresh(person, task, as_clinician):
     return person
 
 
-def test_whoever_opens_a_new_link_first_chooses_its_pin(fresh):
+def test_the_first_to_open_a_new_link_chooses_its_pin(fresh):
     page = Browser().get(reverse("practice:enter", args=[fresh.practice_code])).content.decode()
     assert "Choose a PIN" in page
     assert fresh.name not in page
@@ -116,7 +116,7 @@ def test_a_chosen_pin_cannot_be_chosen_again(fresh):
     assert enter(Browser(), fresh, "471108").url == reverse("practice:today")
 
 
-def test_a_link_that_nobody_opened_closes_after_a_fortnight(fresh):
+def test_an_unopened_link_expires_after_a_fortnight(fresh):
     fresh.practice_issued_at -= timedelta(days=15)
     fresh.save()
     page = Browser().get(reverse("practice:enter", args=[fresh.practice_code]))
@@ -142,7 +142,7 @@ def test_a_closed_link_opens_nothing(person, task, as_client, as_clinician):
     assert as_client.get(reverse("practice:today")).status_code == 302
 
 
-def test_only_a_device_that_was_asked_to_remembers(person, task):
+def test_only_a_device_that_the_client_chose_is_remembered(person, task):
     told = Browser()
     told.post(
         reverse("practice:enter", args=[person.practice_code]), {"pin": PIN, "remember": "on"}

@@ -243,7 +243,7 @@ def test_a_reason_lapses_when_its_entry_of_the_record_changes_and_only_then(
     assert "Reason given before the record changed: “a plastic one, and gently”" in stage
 
 
-def test_a_say_so_makes_a_stop_a_warning_and_a_changed_one_is_asked_about_again(
+def test_a_reason_turns_a_blocking_finding_into_a_warning_until_the_item_changes(
     measured, clinician
 ):
     allowed = {"who": "Dr. Wen", "on": "2026-10-01", "what": "short holds"}
@@ -254,7 +254,7 @@ def test_a_say_so_makes_a_stop_a_warning_and_a_changed_one_is_asked_about_again(
     assert len(programme.concerns) == 1
 
 
-def test_who_was_never_screened_and_whose_larynx_nobody_saw_is_handed_nothing_without_a_reason(
+def test_publishing_without_a_screening_and_a_laryngeal_examination_needs_a_reason(
     clinic, clinician
 ):
     stranger = ClientFactory(clinic=clinic, complaint="", screened=False)
@@ -333,7 +333,7 @@ def test_a_step_of_more_than_a_fifth_in_a_week_is_noticed(as_clinician, measured
     assert "10 s after 8 s last week" in edit(as_clinician, measured, longer).json()["stage"]
 
 
-def test_nothing_is_handed_over_from_an_empty_composer(as_clinician, measured):
+def test_an_empty_programme_cannot_be_published(as_clinician, measured):
     page = hand_over(as_clinician, measured)
     assert "Nothing to prescribe yet. Add a task first." in page.content.decode()
 

@@ -30,6 +30,6 @@ def test_a_moment_comes_back_in_utc(moment):
 
 
 @pytest.mark.parametrize("none", ["infinity", "0044-03-15 BC"])
-def test_what_no_calendar_has_is_refused(none):
+def test_an_impossible_date_is_refused(none):
     with pytest.raises(DataError, match="timestamp too"):
         read(none)

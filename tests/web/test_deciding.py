@@ -75,7 +75,7 @@ def test_too_few_on_target_is_eased(as_clinician, person, prescribed):
     )
 
 
-def test_a_decline_is_told_with_both_means(as_clinician, person, prescribed):
+def test_a_decline_is_reported_with_both_means(as_clinician, person, prescribed):
     practise(prescribed, days=range(28, 7, -1), held_s=12.0)
     practise(prescribed, days=range(6, -1, -1), held_s=8.2)
     ((_, words),) = next_of(as_clinician, person)
@@ -96,7 +96,7 @@ def test_a_red_flag_speaks_once_for_the_whole_programme(as_clinician, person, pr
     ]
 
 
-def test_who_stopped_coming_is_checked_in_on(as_clinician, person, prescribed):
+def test_an_absent_client_gets_a_check_in(as_clinician, person, prescribed):
     practise(prescribed, days=range(14, 4, -1), effort=None)
     ((title, words),) = next_of(as_clinician, person)
     assert (title, words) == ("The whole programme", "Check in: no session on the last 4 due days.")
@@ -187,9 +187,7 @@ def test_taking_an_advance_makes_the_next_version_and_is_not_proposed_again(
     assert next_of(as_clinician, person) == []
 
 
-def test_a_decision_is_taken_back_while_nobody_has_practised_under_it(
-    as_clinician, person, prescribed
-):
+def test_a_decision_can_be_undone_before_the_next_practice(as_clinician, person, prescribed):
     practise(prescribed)
     decide(as_clinician, person, "advance")
     decision = Decision.objects.get()
@@ -212,7 +210,7 @@ def test_a_decision_is_taken_back_while_nobody_has_practised_under_it(
     assert current_programme(person) == decision.created_version
 
 
-def test_what_comes_in_later_for_a_version_that_was_taken_back_is_kept(
+def test_later_entries_for_a_withdrawn_version_are_kept(
     as_client, as_clinician, person, prescribed
 ):
     practise(prescribed)
@@ -225,7 +223,7 @@ def test_what_comes_in_later_for_a_version_that_was_taken_back_is_kept(
     assert Trial.objects.get(pk=said["key"]).task.programme == made
 
 
-def test_what_was_refused_waits_for_new_practice(as_clinician, person, prescribed):
+def test_a_refused_proposal_waits_for_new_practice(as_clinician, person, prescribed):
     practise(prescribed, days=range(14, 0, -1))
     decide(as_clinician, person, "advance", refusal_reason="too_soon")
     assert Decision.objects.get().refusal_reason == "too_soon"
@@ -258,7 +256,7 @@ def test_a_single_held_sound_is_moved_too(as_clinician, person, clinician):
     assert person.programmes.order_by("-version").first().tasks.get().target_s == 6.0
 
 
-def test_nothing_practised_yet_is_nothing_proposed(as_clinician, person, task):
+def test_without_practice_there_is_no_proposal(as_clinician, person, task):
     page = as_clinician.get(reverse("results:client", args=[person.pk])).content.decode()
     assert "no trials under this target yet" in page
 

@@ -40,7 +40,7 @@ def named_person(person):
 @pytest.mark.parametrize(
     "name", sorted(each for each in LOOKED_AT if not each.startswith(OF_NOBODY))
 )
-def test_no_page_and_no_file_names_anybody(name, named_person, task, auditor):
+def test_no_page_and_no_file_contains_a_name(name, named_person, task, auditor):
     url = reverse(name, args=arguments(name, named_person, task))
     if name == "practice:simulated_voice":
         url += "?manner=even&seed=1"
@@ -63,7 +63,7 @@ def test_a_client_is_found_by_number_and_by_nothing_that_names(named_person, aud
         )
 
 
-def test_what_was_read_without_its_name_is_never_kept(named_person):
+def test_a_pseudonymous_page_is_never_cached(named_person):
     with hide_names():
         read = Client.objects.get(pk=named_person.pk)
         with pytest.raises(RuntimeError):
@@ -99,7 +99,7 @@ def test_a_record_says_what_changed_in_screens_and_targets_too(measured, as_clin
     ]
 
 
-def test_what_changed_about_people_is_shown_to_the_lead(as_clinician, clinician, clinic):
+def test_the_lead_sees_changes_to_accounts(as_clinician, clinician, clinic):
     other = ClinicianFactory(clinic=clinic, first_name="Nell", last_name="Rake")
     as_clinician.post(reverse("clinic:role", args=[other.pk]), {"role": "auditor"})
     page = as_clinician.get(reverse("clinic:people"))

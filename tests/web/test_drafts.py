@@ -66,7 +66,7 @@ def test_one_held_sound_has_no_handout(as_clinician, person, task):
     assert "one held sound" in read(as_clinician.get(url("versions", person)))
 
 
-def test_what_was_torn_on_its_way_is_not_taken_in(as_clinician, person):
+def test_a_truncated_edit_is_refused(as_clinician, person):
     page = as_clinician.post(url("accept_file", person), {"text": "{"}, follow=True)
     assert "Nothing was imported. Choose the file again." in page.content.decode()
 
@@ -102,7 +102,7 @@ def test_a_row_of_rising_targets_is_one_try_a_step():
     assert (part.tries, part.target_s) == (3, 20.0)
 
 
-def test_what_an_item_plays():
+def test_the_tones_of_an_item():
     tasks = shipped_tasks()
     tones = line_of(item_from(item("straw_hold", notes=[53, 55])), tasks["straw_hold"])
     assert [note for note, _ in tones if note] == [Note(53), Note(55)]
@@ -133,13 +133,11 @@ def test_a_dose_starts_on_the_day_it_is_made():
         (0.5, "lines", "0.5 lines"),
     ],
 )  # fmt: skip
-def test_one_of_a_thing_is_said_as_one(value, unit, words):
+def test_one_is_singular(value, unit, words):
     assert number_with_unit(value, unit) == words
 
 
-def test_a_version_is_taken_back_and_an_older_one_put_in_force_again(
-    as_clinician, person, clinician
-):
+def test_a_version_is_withdrawn_and_an_older_one_restored(as_clinician, person, clinician):
     for code in ("straw_hold", "scalp", "water"):
         publish_document(person, simple_document(item(code)), by=clinician)
     save_draft(person, simple_document(item("hum_hold")), by=clinician)
@@ -155,9 +153,7 @@ def test_a_version_is_taken_back_and_an_older_one_put_in_force_again(
     assert draft_document(person)["items"][0]["task"] == "hum_hold"
 
 
-def test_what_is_put_in_force_again_is_checked_as_the_record_stands(
-    as_clinician, person, clinician
-):
+def test_a_restored_version_is_checked_against_the_current_record(as_clinician, person, clinician):
     publish_document(person, simple_document(item("quiet_hold")), by=clinician)
     publish_document(person, simple_document(item("scalp")), by=clinician)
     record_screen(person, by=clinician, flags=[], cautions=["pressure"], note="")

@@ -99,7 +99,7 @@ def test_lines_are_measured_as_speech(as_client, programme):
     assert "seconds of voice" in answer["sentence"]
 
 
-def test_what_is_only_told_is_kept_as_told(as_client, person, programme):
+def test_a_reported_result_is_stored_as_reported(as_client, person, programme):
     said = entry(person, "told", task=task_of(programme, "lips_stretch").pk, figures={"reps": 8})
     assert send(as_client, said).json()["sentence"] == "Done: 8 times."
     trial = Trial.objects.get()
@@ -250,7 +250,7 @@ HOSTILE = {
 
 
 @pytest.mark.parametrize("body", HOSTILE.values(), ids=HOSTILE)
-def test_what_is_no_entry_is_refused_in_a_sentence(as_client, task, body):
+def test_an_invalid_entry_is_refused_with_a_sentence(as_client, task, body):
     response = send(as_client, body)
     assert response.status_code == 422
     assert response.json()["sentence"]

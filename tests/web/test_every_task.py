@@ -50,13 +50,13 @@ def end_published_draft(person, clinician, codes):
 
 
 @pytest.mark.parametrize("codes", parts(EACH_ONCE, 20), ids=itemgetter(0))
-def test_each_kind_on_each_sound_is_judged_or_asked_about(person, clinician, codes):
+def test_each_kind_on_each_sound_is_judged_or_confirmed_by_the_client(person, clinician, codes):
     every_one_is_judged_or_asked_about(person, clinician, codes)
 
 
 @pytest.mark.long
 @pytest.mark.parametrize("codes", parts(CODES, 60), ids=itemgetter(0))
-def test_every_task_is_judged_or_asked_about(person, clinician, codes):
+def test_every_task_is_judged_or_confirmed_by_the_client(person, clinician, codes):
     every_one_is_judged_or_asked_about(person, clinician, codes)
 
 

@@ -58,7 +58,7 @@ BAD = {
 
 
 @pytest.mark.parametrize(("sent", "says"), BAD.values(), ids=BAD.keys())
-def test_an_edit_that_does_not_fit_is_told_and_the_draft_and_the_edits_after_it_stay(
+def test_an_invalid_edit_is_reported_and_the_draft_and_later_edits_stay(
     as_clinician, measured, sent, says
 ):
     edit(as_clinician, measured, simple_document())
@@ -88,7 +88,7 @@ def test_times_of_day_are_typed_as_people_type_them(as_clinician, measured, said
 
 
 @pytest.mark.parametrize("word", ["NaN", "-Infinity", '"a\\u0000b"'])
-def test_what_the_database_cannot_keep_is_refused(as_clinician, measured, word):
+def test_values_that_the_database_cannot_store_are_refused(as_clinician, measured, word):
     edit(as_clinician, measured, simple_document())
     sent = [{"number": 1, "seen": 1, "edit": type_edit("straw-hold", "reason", "REASON")}]
     body = json.dumps({"page": PAGE, "edits": sent}).replace('"REASON"', word)
@@ -105,7 +105,7 @@ TORN = (
 
 
 @pytest.mark.parametrize("body", TORN)
-def test_a_torn_edit_is_told(as_clinician, measured, body):
+def test_a_damaged_edit_is_reported(as_clinician, measured, body):
     response = as_clinician.post(url_of(measured), body, content_type="application/json")
     if body.endswith("[]}]}"):  # An edit without content.
         assert response.json()["not_made"]

@@ -42,7 +42,7 @@ def lines():
     return list(AccessLogEntry.objects.order_by("pk").values_list("kind", "page", "record"))
 
 
-def test_what_a_clinician_opens_prints_and_takes_out_is_on_record(as_clinician, person, prescribed):
+def test_opening_printing_and_exporting_are_in_the_access_log(as_clinician, person, prescribed):
     as_clinician.get(f"/clients/{person.pk}/record/")
     as_clinician.get(f"/clients/{person.pk}/record/")  # The same, a moment later.
     as_clinician.get(f"/clients/{person.pk}/programmes/1/handout.pdf")
@@ -71,7 +71,7 @@ def test_a_record_that_is_shown_with_an_error_is_opened_and_not_changed(as_clini
 
 
 @pytest.mark.parametrize("said", ["nonsense", "'; DROP", "fe80::1%eth0", ""])
-def test_what_a_proxy_says_that_is_no_address_costs_no_line(as_clinician, person, settings, said):
+def test_an_invalid_forwarded_address_loses_no_log_line(as_clinician, person, settings, said):
     settings.TRUSTED_PROXY_HOPS = 1
     page = as_clinician.get(f"/clients/{person.pk}/record/", headers={"X-Forwarded-For": said})
     assert page.status_code == 200
@@ -79,7 +79,7 @@ def test_what_a_proxy_says_that_is_no_address_costs_no_line(as_clinician, person
     assert line.address == {"fe80::1%eth0": "fe80::1", "": "127.0.0.1"}.get(said)
 
 
-def test_a_client_at_practice_is_nobody_who_opens_a_record(as_client, prescribed):
+def test_a_clients_sign_in_does_not_open_records(as_client, prescribed):
     as_client.get("/practice/")
     assert lines() == []
 
@@ -199,7 +199,9 @@ def test_a_record_is_erased_when_its_term_is_over_and_nothing_is_left(
     assert "asked for by themself" in left
 
 
-def test_an_erasure_is_taken_back_until_it_is_due(as_clinician, clinic_lead, lived_in, monkeypatch):
+def test_an_erasure_can_be_cancelled_until_it_is_due(
+    as_clinician, clinic_lead, lived_in, monkeypatch
+):
     as_clinician.post(f"/clients/{lived_in.pk}/archive/")
     as_clinician.post(
         reverse("clinic:erase", args=[lived_in.pk]), {"why": "a mistake", "name": NAME}
@@ -227,7 +229,7 @@ def test_a_record_that_is_put_back_is_not_erased(as_clinician, clinic_lead, live
     assert Client.objects.filter(pk=lived_in.pk).exists()
 
 
-def test_a_record_archived_as_long_as_the_clinic_keeps_them_is_planned_told_of_and_taken_back(
+def test_a_record_past_its_retention_is_scheduled_for_erasure_announced_and_can_be_kept(
     clinic_lead, clinic, person, monkeypatch, mailoutbox
 ):
     clinic_lead.email = "lead@clinic.example"
@@ -277,7 +279,7 @@ def test_jobs_that_ended_long_ago_end_and_those_that_wait_do_not(clinic, person)
     assert sorted(left) == ["failed", "todo"]
 
 
-def test_who_does_not_lead_erases_nothing_and_changes_no_setting(clinic_lead, clinic, person):
+def test_only_the_lead_erases_records_and_changes_settings(clinic_lead, clinic, person):
     other = signed_in(ClinicianFactory(clinic=clinic))
     assert other.get(reverse("clinic:erase", args=[person.pk])).status_code == 404
     assert other.post(reverse("clinic:keep", args=[person.pk])).status_code == 404

@@ -127,7 +127,7 @@ def test_tones_as_midi_and_as_sound(as_clinician, programme):
     assert get(as_clinician, "sound_wav", programme, 99).status_code == 404
 
 
-def test_patterns_are_handed_over_as_they_are_sung(as_clinician, person, clinician):
+def test_patterns_are_exported_to_midi_as_sung(as_clinician, person, clinician):
     scale = item("five_note", notes=[48])
     growing = item("growing_numbers", notes=[48], params={"rounds_down": 1, "rounds_up": 0})
     programme = publish_document(person, simple_document(scale, growing), by=clinician)
@@ -187,7 +187,7 @@ HOSTILE = {
 
 @pytest.mark.django_db
 @pytest.mark.parametrize("case", HOSTILE)
-def test_a_bad_file_is_told_by_line_and_changes_nothing(as_clinician, person, case):
+def test_an_invalid_file_is_reported_by_line_and_changes_nothing(as_clinician, person, case):
     data, says = HOSTILE[case]
     page = bring_in(as_clinician, person, data)
     assert says in page
@@ -195,7 +195,7 @@ def test_a_bad_file_is_told_by_line_and_changes_nothing(as_clinician, person, ca
     assert not hasattr(person, "draft")
 
 
-def test_what_fits_of_a_file_can_be_taken_in_without_the_rest(as_clinician, person):
+def test_the_valid_part_of_a_file_can_be_imported(as_clinician, person):
     document = simple_document(item("scalp"), {**item("water"), "task": "horoscope"})
     page = bring_in(as_clinician, person, document)
     assert "Item 2: task" in page

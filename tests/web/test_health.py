@@ -37,19 +37,19 @@ def answer_of(client):
     return answer.status_code, answer.json()
 
 
-def test_it_is_alive_for_everybody_and_ready_for_who_has_the_token(client):
+def test_liveness_is_public_and_readiness_needs_the_token(client):
     assert client.get("/health/live").content == b"alive\n"
     for path in ("/health/ready", "/metrics"):
         assert client.get(path).status_code == 404
         assert client.get(path, HTTP_AUTHORIZATION="Bearer another").status_code == 404
 
 
-def test_without_a_token_in_the_settings_nobody_can_ask(client, settings):
+def test_metrics_are_closed_without_a_token_in_the_settings(client, settings):
     settings.HEALTH_TOKEN = ""
     assert client.get("/health/ready", HTTP_AUTHORIZATION="Bearer ").status_code == 404
 
 
-def test_it_is_ready_where_everything_stands(client):
+def test_the_site_is_ready_if_every_service_is_up(client):
     beat()
     status, told = answer_of(client)
     assert (status, told["ready"]) == (200, True)
@@ -66,7 +66,7 @@ def test_a_dead_worker_and_late_jobs_are_not_ready(client):
     assert told["queue"] == {"stands": False, "is": "1 jobs are more than 10 minutes late"}
 
 
-def test_a_stop_that_could_not_be_told_of_is_not_ready(client, person):
+def test_an_undelivered_stop_makes_the_site_not_ready(client, person):
     beat()
     Stop.objects.create(
         key=uuid.uuid4(), client=person, flags=["strain"], tier="end_session", pauses=False,
@@ -77,7 +77,7 @@ def test_a_stop_that_could_not_be_told_of_is_not_ready(client, person):
     assert told["mail"]["is"] == "1 stop alerts could not be emailed"
 
 
-def test_a_database_that_is_away_is_said_and_is_no_fault(client, monkeypatch):
+def test_an_unreachable_database_is_reported_and_is_no_error(client, monkeypatch):
     def away(*args, **kwargs):
         raise OperationalError("away")
 
@@ -92,7 +92,7 @@ def warnings_of(client):
     return {name: told[name]["is"] for name in told["warnings"]}
 
 
-def test_what_it_can_serve_without_is_said_and_takes_no_site_away(client):
+def test_a_missing_optional_service_is_a_warning_and_the_site_stays_ready(client):
     beat()
     status, told = answer_of(client)
     assert status == 200

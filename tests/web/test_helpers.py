@@ -49,7 +49,7 @@ def test_a_helper_has_a_link_and_a_pin_of_their_own(helper, person):
     assert plan_shown(signed_in(person.account))["helper"] is None
 
 
-def test_a_session_says_who_helped_whoever_sends_it(helper, person, task, as_client, as_clinician):
+def test_a_session_names_its_helper_for_every_sender(helper, person, task, as_client, as_clinician):
     browser, _ = come_in(helper, OWN)
     with_help, alone = sitting(person, helper=helper.pk), sitting(person, helper=None)
     # The device was offline, and another client signs in on it next.
@@ -84,7 +84,7 @@ def test_nobody_elses_helper_is_named(helper, person, task, clinic, clinician):
     assert Session.objects.get(client=other).helper is None
 
 
-def test_whoever_helps_no_more_is_out_everywhere_and_the_sessions_stay(
+def test_a_removed_helper_is_signed_out_everywhere_and_the_sessions_stay(
     helper, person, as_clinician
 ):
     browser, _ = come_in(helper, OWN)
@@ -130,7 +130,7 @@ def test_a_helper_without_a_name_is_refused_beside_the_field(as_clinician, perso
     (PIN, "907351", ""), ("000001", "907351", "The current PIN is not right."),
     (PIN, "123456", "easy to guess"), (PIN, "9073", "6 to 12 digits"),
 ])  # fmt: skip
-def test_a_pin_is_changed_by_whoever_knows_it(person, task, old, new, said):
+def test_changing_a_pin_needs_the_old_one(person, task, old, new, said):
     browser, _ = come_in(person, PIN)
     elsewhere, _ = come_in(person, PIN)
     answer = browser.post(reverse("practice:pin"), {"old": old, "pin": new, "again": new})
@@ -182,7 +182,7 @@ def test_a_shared_tablet_shows_names_and_asks_for_the_pin(tablet, person, clinic
     )
 
 
-def test_nobody_chooses_a_pin_for_somebody_else_on_a_shared_tablet(tablet, person, clinician):
+def test_a_shared_tablet_allows_no_pin_for_another_client(tablet, person, clinician):
     browser = set_up(tablet, clinician)
     issue_practice_access(person)  # A new link that nobody has opened.
     assert "Tamsin" not in browser.get(reverse("practice:tablet")).content.decode()
@@ -192,14 +192,14 @@ def test_nobody_chooses_a_pin_for_somebody_else_on_a_shared_tablet(tablet, perso
     assert not person.pin_chosen
 
 
-def test_two_of_one_first_name_are_told_apart(tablet, clinician, clinic):
+def test_two_helpers_of_one_first_name_differ_on_the_screen(tablet, clinician, clinic):
     tablet.clients.add(ClientFactory(clinic=clinic, name="Tamsin Oake"))
     page = set_up(tablet, clinician).get(reverse("practice:tablet")).content.decode()
     assert "Tamsin Orrell" in page
     assert "Tamsin Oake" in page
 
 
-def test_who_does_nothing_on_a_shared_tablet_is_signed_out(tablet, person, clinician, clock):
+def test_an_idle_user_of_a_shared_tablet_is_signed_out(tablet, person, clinician, clock):
     browser = set_up(tablet, clinician)
     browser.post(reverse("practice:tablet_enter", args=[person.pk]), {"pin": PIN})
     assert browser.get(reverse("practice:today")).status_code == 200

@@ -75,7 +75,7 @@ def test_the_programme_of_another_client_is_copied_in_one_step(
     assert [each["task"] for each in draft_document(measured)["items"]] == ["hum_hold", "scalp"]
 
 
-def test_what_is_somebodys_own_is_offered_to_nobody_else(as_clinician, measured, clinician, clinic):
+def test_a_private_entry_is_not_offered_to_others(as_clinician, measured, clinician, clinic):
     save_draft(measured, simple_document(), by=clinician)
     kept(as_clinician, measured, shared="")
     entry = LibraryEntry.objects.get()
@@ -122,7 +122,7 @@ def drawn(size=(2400, 1200), kind="PNG"):
     return written.getvalue()
 
 
-def test_a_picture_is_made_small_and_shown_to_whoever_speaks_about_it(
+def test_a_picture_is_made_small_and_shown_to_its_clinicians(
     as_clinician, as_client, person, clinician
 ):
     assert upload(as_clinician, drawn()).status_code == 302
@@ -156,7 +156,7 @@ def test_a_picture_is_made_small_and_shown_to_whoever_speaks_about_it(
     ],
     ids=["markup", "half a photograph", "nothing", "half of one"],
 )
-def test_what_is_no_picture_is_refused_beside_its_field(as_clinician, data, says, monkeypatch):
+def test_an_invalid_picture_is_refused_beside_its_field(as_clinician, data, says, monkeypatch):
     # The state that the PDF library leaves once it was loaded.
     monkeypatch.setattr("PIL.ImageFile.LOAD_TRUNCATED_IMAGES", True)
     response = upload(as_clinician, data)
@@ -206,7 +206,7 @@ def test_a_task_from_plain_answers_is_a_task_like_any_other(as_clinician, measur
         ({"hazards": ["dragons"]}, "dragons"),
     ],
 )
-def test_an_answer_that_does_not_do_is_told_beside_it(as_clinician, change, says):
+def test_an_invalid_answer_is_reported_beside_it(as_clinician, change, says):
     response = as_clinician.post(reverse("catalogue:add_plain"), {**ANSWERS, **change})
     assert says in response.content.decode()
     assert not OwnTask.objects.exists()
@@ -222,7 +222,7 @@ def test_every_way_makes_a_task(as_clinician, way):
 
 
 @pytest.mark.parametrize("amount", ["nan", "inf", "ten", ""])
-def test_an_amount_is_a_number_and_says_so_to_whoever_listens(as_clinician, amount):
+def test_an_amount_is_a_number_with_an_accessible_name(as_clinician, amount):
     page = as_clinician.post(reverse("catalogue:add_plain"), {**ANSWERS, "amount": amount})
     shown = page.content.decode()
     assert 'aria-describedby="id_amount_error"' in shown

@@ -32,7 +32,7 @@ def test_a_day_on_paper_is_kept_and_marked_as_such(as_clinician, person, task):
     assert Session.objects.get().place == Session.Place.PAPER
 
 
-def test_a_slip_of_the_pen_is_said_and_nothing_is_lost(as_clinician, person, task):
+def test_a_typing_error_is_reported_and_nothing_is_lost(as_clinician, person, task):
     cells = {f"cell-{task.pk}-0": "5.2", f"cell-{task.pk}-1": "52O", f"effort-{task.pk}": "12"}
     response = type_log(as_clinician, person, **cells)
     assert response.status_code == 422
@@ -95,7 +95,7 @@ def test_a_table_is_looked_at_first_and_kept_on_acceptance(as_clinician, person,
     ],
     ids=["nothing", "only names", "too long", "bytes", "hostile"],
 )
-def test_what_is_no_table_is_said(as_clinician, person, task, data, says):
+def test_a_file_that_is_no_table_is_reported(as_clinician, person, task, data, says):
     response = table(as_clinician, person, file=SimpleUploadedFile("log.csv", data))
     page = response.content.decode()
     assert says in page or "Choose a CSV file first" in page

@@ -111,7 +111,7 @@ def test_breaks_that_lie_close_have_one_label():
     assert [each.words for each in chart.breaks] == ["new microphone 4", "", "new microphone 14"]
 
 
-def test_nothing_measured_in_the_days_shown_is_no_bed():
+def test_days_without_measurements_draw_no_reeds():
     assert chart_of(summaries(row(0, None)), shown(), title="Straw") is None
     assert chart_of(summaries(row(-30)), shown(), title="Straw") is None
 

@@ -161,7 +161,7 @@ def test_the_figures_say_what_is_more_than_chance(as_clinician, person, task):
     assert row.real == "yes, limit 3.6"
 
 
-def test_hours_since_medication_that_differ_are_said(as_clinician, person, prescribed):
+def test_different_hours_since_medication_are_reported(as_clinician, person, prescribed):
     for days_ago, hours in ((4, 1.0), (3, 4.5)):
         session = sat(prescribed, days_ago, "y")
         session.hours_since_medication = hours
@@ -200,7 +200,7 @@ def test_a_late_evening_belongs_to_the_clients_day(as_clinician, person, task, c
     assert [each.on for each in page.summaries] == [date(2026, 11, 10)]
 
 
-def test_what_lies_before_the_window_is_one_key_away(as_clinician, person, task):
+def test_earlier_results_are_one_key_away(as_clinician, person, task):
     trial(task, performed_at=moment_at(2) - timedelta(days=120))
     trial(task, performed_at=moment_at(2))
     page = page_of(as_clinician, person)
@@ -232,7 +232,7 @@ def test_states_before_there_is_anything(as_clinician, person, clinician):
     )
 
 
-def test_what_was_only_told_is_said_to_be_that(as_clinician, person, clinician):
+def test_a_reported_result_is_marked_as_reported(as_clinician, person, clinician):
     programme = publish_anyway(person, simple_document(item("lips_stretch")), by=clinician)
     trial(programme.tasks.get(), source=Trial.Source.TOLD, total_s=None, figures={"reps": 5})
     page = shown(as_clinician, person).content.decode()
@@ -293,7 +293,7 @@ def test_the_cost_does_not_grow_with_sessions_or_series(
         page_of(as_clinician, person, "")
 
 
-def test_the_voice_of_the_week_is_told_with_its_vibrations(as_clinician, person, task):
+def test_the_voice_of_the_week_is_shown_with_its_vibrations(as_clinician, person, task):
     now = timezone.now()
     trial(task, performed_at=now, figures={"load_s": 90.0, "cycles": 14_930})
     trial(task, performed_at=now - timedelta(days=8), figures={"load_s": 900.0, "cycles": 99_000})

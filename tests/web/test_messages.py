@@ -105,7 +105,7 @@ def test_nobody_is_reminded(reachable_person, clinician, clock, who):
     assert not missed_messages()
 
 
-def test_who_practised_yesterday_is_not_reminded(reachable_person, clinician, clock):
+def test_a_client_who_practised_yesterday_is_not_reminded(reachable_person, clinician, clock):
     programme = straw(reachable_person, clinician)
     practise(programme, days=range(9, 1, -1))
     clock(morning())
@@ -114,7 +114,7 @@ def test_who_practised_yesterday_is_not_reminded(reachable_person, clinician, cl
     assert not missed_messages()
 
 
-def test_while_the_programme_is_paused_nobody_is_urged_on(reachable_person, clinician, clock):
+def test_a_paused_programme_sends_no_reminders(reachable_person, clinician, clock):
     practise(straw(reachable_person, clinician), days=range(9, 1, -1))
     Stop.objects.create(
         key=uuid.uuid4(), client=reachable_person, flags=["new_pain"], tier="no_more_voicing", pauses=True,
@@ -210,7 +210,9 @@ def test_a_proposal_can_be_taken_without_its_message(as_clinician, reachable_per
     assert mail.outbox == []
 
 
-def test_what_taking_a_proposal_does_besides_is_said(as_clinician, reachable_person, to_check_in):
+def test_side_effects_of_accepting_a_proposal_are_stated(
+    as_clinician, reachable_person, to_check_in
+):
     results = reverse("results:client", args=[reachable_person.pk])
     assert "sends an email to tamsin@saltmarsh.example, which you see first" in (
         as_clinician.get(results).content.decode()
@@ -236,7 +238,7 @@ def unread(person, clinic):
     return said
 
 
-def test_a_stop_that_nobody_read_goes_to_the_lead_after_a_working_day(unread, clock):
+def test_an_unread_stop_goes_to_the_lead_after_a_working_day(unread, clock):
     friday = datetime(2026, 11, 20, 16, 0, tzinfo=UTC)
     stop = unread(friday)
     clock(friday + timedelta(days=2))  # Sunday: the clock does not count.
@@ -252,7 +254,7 @@ def test_a_stop_that_nobody_read_goes_to_the_lead_after_a_working_day(unread, cl
     assert stop.escalated_at is not None
 
 
-def test_a_stop_that_somebody_read_stays_with_them(as_clinician, unread, person, clock):
+def test_a_read_stop_stays_with_its_reader(as_clinician, unread, person, clock):
     said = timezone.now() - timedelta(minutes=5)
     stop = unread(said)
     as_clinician.get(reverse("results:client", args=[person.pk]))

@@ -41,7 +41,7 @@ def test_a_database_of_the_version_before_keeps_its_rows(of_the_version_before, 
 
 
 @pytest.mark.parametrize("step", [("clients", "0013_more_cautions"), ("review", "0007_moved_out")])
-def test_an_older_database_is_told_which_version_comes_first(of_the_version_before, step):
+def test_an_older_database_names_the_version_to_install_first(of_the_version_before, step):
     app, name = step
     assert of_the_version_before.filter(app=app, name=name).delete()[0]
     before = set(of_the_version_before.values_list("app", "name"))

@@ -44,7 +44,7 @@ def test_today_stands_beside_the_last_day_and_the_first_week(person, task):
     assert found.target == 8.0
 
 
-def test_what_does_not_count_is_not_in_it(person, task):
+def test_trials_that_do_not_count_are_left_out(person, task):
     add_holds(person, task, (3, 4), (2, 30))
     Trial.objects.filter(total_s=30).update(set_aside="not_my_voice")
     found = progress(person)
@@ -61,7 +61,7 @@ def test_a_sound_is_followed_over_versions_and_another_note_is_another_sound(
     assert progress(person).first_week == 4.0
 
 
-def test_nothing_practised_is_nothing_and_not_zero(person, task):
+def test_without_practice_nothing_is_shown_as_zero(person, task):
     found = progress(person)
     assert (found.first_week, found.last, found.today, found.weeks) == (None, None, None, ())
 

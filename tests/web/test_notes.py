@@ -82,7 +82,7 @@ def test_a_session_note_needs_its_session(as_clinician, person, eventful_fortnig
     assert response.status_code == 400
 
 
-def test_days_in_the_wrong_order_are_said(as_clinician, person, eventful_fortnight):
+def test_days_in_the_wrong_order_are_reported(as_clinician, person, eventful_fortnight):
     said = {"kind": "progress", "first": "2026-11-20", "last": "2026-11-01"}
     response = as_clinician.post(reverse("notes:new_note", args=[person.pk]), said)
     assert "The first day is after the last day" in response.content.decode()
@@ -135,7 +135,7 @@ def test_a_discharge_report_holds_the_goal_against_what_was_held(
     assert "in the first three sessions" in note.words["measured"]
 
 
-def test_what_is_written_is_kept_and_two_do_not_overwrite_each_other(
+def test_a_notes_text_is_kept_and_two_editors_do_not_overwrite_each_other(
     as_clinician, person, eventful_fortnight
 ):
     note = draft(as_clinician, person, "session", session=eventful_fortnight.pk)
@@ -239,7 +239,7 @@ def test_the_pdf_says_what_the_page_says(as_clinician, person, eventful_fortnigh
     assert str(eventful_fortnight.trials.first().key)[:8] in text
 
 
-def test_nothing_practised_is_nothing_made_up(as_clinician, person):
+def test_a_note_without_practice_invents_nothing(as_clinician, person):
     note = draft(as_clinician, person, "progress")
     assert note.words["measured"] == "No measurements."
     assert note.words["meaning"] == "Too few measurements to assess change."

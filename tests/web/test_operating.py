@@ -40,18 +40,18 @@ def test_without_a_mail_server_it_fails_and_says_why(settings):
     assert "ConnectionRefusedError" in JobRun.objects.get(succeeded=False).message
 
 
-def test_the_daily_mail_goes_to_where_mails_are_from_unless_told_otherwise(settings):
+def test_the_daily_mail_goes_to_the_sender_address_unless_set_otherwise(settings):
     settings.ALERTS_TO, settings.DEFAULT_FROM_EMAIL = "", "Still Reed <practice@clinic.example>"
     assert mail_ourselves().message == "to practice@clinic.example"
 
 
-def test_the_check_looks_at_the_settings_alone_where_no_mail_is_asked_for():
+def test_the_check_reads_only_the_settings_unless_a_mail_is_requested():
     call_command("check")
     assert not mail.outbox
     assert not JobRun.objects.exists()
 
 
-def test_a_unit_that_failed_is_told_of_without_a_database(tmp_path):
+def test_a_failed_unit_is_reported_without_a_database(tmp_path):
     letters = Letters()
     told = {
         **os.environ,
@@ -77,7 +77,7 @@ def run_command(monkeypatch, *words):
     command.main()
 
 
-def test_the_version_is_said_and_shown(monkeypatch, capsys, as_clinician):
+def test_the_version_is_printed_and_shown(monkeypatch, capsys, as_clinician):
     run_command(monkeypatch, "version")
     assert capsys.readouterr().out.strip() == version()
     assert f"version {version()}" in as_clinician.get("/clients/clinic/").content.decode()

@@ -137,7 +137,7 @@ def test_a_piece_is_composed_practised_and_judged(
     assert programme.document["items"][0]["task"] == code
 
 
-def test_there_are_enough_of_them():
+def test_there_are_enough_pieces():
     assert len(PIECES) >= 40
 
 
@@ -179,7 +179,7 @@ def test_a_start_is_held_against_the_beat_that_the_device_sounded(
     assert trial.parts[0]["why"] == why
 
 
-def test_what_the_client_is_told_is_in_the_clinicians_words(as_clinician, as_client, bass):
+def test_the_clients_instruction_is_in_the_clinicians_words(as_clinician, as_client, bass):
     fields = [("words", "Think of a yawn.\nSoft."), ("words_replace", True), ("say_before", "shoulders down"), ("choice:breath_in_by", "nose"), ("param:pause_s", "1")]  # fmt: skip
     programme = compose(as_clinician, bass, "straw_hold", fields)
     (block,) = plan_shown(as_client)["blocks"]

@@ -57,7 +57,7 @@ WRONG = {
 
 
 @pytest.mark.parametrize(("field", "typed", "says"), WRONG.values(), ids=WRONG.keys())
-def test_what_cannot_be_is_refused_beside_its_field(as_clinician, person, field, typed, says):
+def test_an_impossible_value_is_refused_beside_its_field(as_clinician, person, field, typed, says):
     response = prescribe(as_clinician, person, **{field: typed})
     assert response.status_code == 200
     page = response.content.decode()

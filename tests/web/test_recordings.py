@@ -2,6 +2,7 @@
 
 import io
 import uuid
+from functools import cache
 
 import numpy as np
 import pytest
@@ -92,20 +93,29 @@ def test_silence_is_kept_as_a_try_without_a_result(as_client, task):
     assert "3 to go" in answer["stage"]
 
 
-GOOD = wav(voice())
+@cache
+def good():
+    """A hold of five seconds: made at first use, because every test process loads this file."""
+    return wav(voice())
+
+
+#: Made like it.
 REFUSED = {
-    "text": (b"once upon a tide", "not a readable WAV recording"),
-    "nothing": (b"", "This recording is empty. Record it again."),
-    "half a header": (GOOD[:30], "not a readable WAV recording"),
-    "no samples": (wav(np.zeros(0)), "This recording is empty. Record it again."),
-    "too slow": (wav(voice(), 4_000), "between 8000 and 96000"),
-    "not numbers": (wav(np.full(16_000, np.nan), subtype="FLOAT"), "damaged 0.0 seconds in"),
+    "text": (lambda: b"once upon a tide", "not a readable WAV recording"),
+    "nothing": (lambda: b"", "This recording is empty. Record it again."),
+    "half a header": (lambda: good()[:30], "not a readable WAV recording"),
+    "no samples": (lambda: wav(np.zeros(0)), "This recording is empty. Record it again."),
+    "too slow": (lambda: wav(voice(), 4_000), "between 8000 and 96000"),
+    "not numbers": (
+        lambda: wav(np.full(16_000, np.nan), subtype="FLOAT"),
+        "damaged 0.0 seconds in",
+    ),
 }
 
 
 @pytest.mark.parametrize(("data", "says"), REFUSED.values(), ids=REFUSED.keys())
-def test_what_cannot_be_measured_is_refused_in_a_sentence(as_client, task, data, says):
-    response = hand_in(as_client, task, data)
+def test_an_unmeasurable_recording_is_refused_with_a_sentence(as_client, task, data, says):
+    response = hand_in(as_client, task, data())
     assert response.status_code == 422
     assert says in response.json()["sentence"]
     assert not Trial.objects.exists()
@@ -121,13 +131,13 @@ def test_a_file_beyond_reason_is_refused_unread(as_client, task, settings):
 def test_no_file_and_no_key_are_refused(as_client, task):
     said = entry(task.programme.client, "sound", task=task.pk, source="file")
     assert send(as_client, said).status_code == 422
-    assert hand_in(as_client, task, GOOD, key="not a key").status_code == 422
+    assert hand_in(as_client, task, good(), key="not a key").status_code == 422
     assert not Trial.objects.exists()
 
 
 def test_the_same_try_sent_three_times_is_one_try(as_client, task):
     key = str(uuid.uuid4())
-    answers = [hand_in(as_client, task, GOOD, key=key).json() for _ in range(3)]
+    answers = [hand_in(as_client, task, good(), key=key).json() for _ in range(3)]
     assert Trial.objects.count() == 1
     # Each has a receipt, which is signed again.
     assert all(each.pop("receipt") for each in answers)
@@ -140,7 +150,7 @@ def test_a_failure_while_saving_leaves_nothing_half_saved(as_client, task, monke
 
     monkeypatch.setattr(Trace.objects, "create", fail)
     as_client.raise_request_exception = False
-    assert hand_in(as_client, task, GOOD).status_code == 500
+    assert hand_in(as_client, task, good()).status_code == 500
     assert not Trial.objects.exists()
 
 

@@ -64,7 +64,7 @@ WRONG = {
 
 
 @pytest.mark.parametrize(("typed", "field", "says"), WRONG.values(), ids=WRONG.keys())
-def test_what_cannot_be_is_refused_beside_its_field(as_clinician, typed, field, says):
+def test_an_impossible_value_is_refused_beside_its_field(as_clinician, typed, field, says):
     page = new(as_clinician, **typed).content.decode()
     assert f'id="id_{field}_error"' in page
     assert says in page
@@ -92,7 +92,7 @@ def test_a_name_that_is_there_already_asks_to_be_confirmed(as_clinician, clinici
     assert change(as_clinician, there, goals="To hail a boat.").status_code == 302
 
 
-def test_the_name_of_a_client_of_somebody_else_is_not_given_away(as_clinician, clinician):
+def test_the_name_of_a_colleagues_client_is_not_disclosed(as_clinician, clinician):
     clinician.clinic.sees_all = False
     clinician.clinic.save()
     colleague = ClinicianFactory(clinic=clinician.clinic, username="colleague")
@@ -120,7 +120,7 @@ def test_the_age_band_follows_from_the_date_of_birth(years, band):
     assert age_band(today.replace(year=today.year - years, day=1), today) == band
 
 
-def test_the_second_of_two_editors_is_told_and_loses_nothing(as_clinician, person):
+def test_the_second_of_two_editors_sees_a_notice_and_loses_nothing(as_clinician, person):
     colleague = ClinicianFactory(clinic=person.clinic, first_name="Imre", last_name="Halloran")
     opened = person.edition
     from django.test import Client as Browser

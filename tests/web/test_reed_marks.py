@@ -22,7 +22,7 @@ class Reed:
 
 
 @pytest.mark.parametrize("drawn", [stems, points])
-def test_what_somebody_wrote_is_text(drawn):
+def test_user_text_is_escaped(drawn):
     made = drawn([Reed(title='<script>"hm"', link='"><b>')])
     assert "<script>" not in made
     assert "&lt;script&gt;" in made

@@ -55,7 +55,7 @@ def test_a_traced_stem_is_the_trace():
     assert abs(drawn[-1][1] - 180) < 1
 
 
-def test_where_no_pitch_was_nothing_is_drawn():
+def test_gaps_without_pitch_are_not_drawn():
     path = traced_stem(
         x=100, cents=[nan] * 20, step_s=0.02, px_per_cent=0.5, breaks=(), scale=SCALE
     )

@@ -141,7 +141,7 @@ def test_an_address_of_the_clinics_own_network_is_refused(person, service, setti
 
 
 @pytest.mark.parametrize("body", [[], {}, {"subscription": 3}, {"subscription": {"endpoint": "x"}}])
-def test_what_is_no_subscription_is_answered_in_words(as_client, body):
+def test_an_invalid_subscription_is_refused_with_a_sentence(as_client, body):
     answer = turn(as_client, body)
     assert answer.status_code == 400
     assert "could not be turned on" in answer.json()["sentence"]
@@ -155,7 +155,7 @@ def test_without_a_key_none_are_offered(as_client, person, service, settings, ta
     assert turn_on(as_client, Device(service, "phone")).status_code == 400
 
 
-def test_no_reminder_goes_where_nothing_was_missed(as_client, person, service, monkeypatch):
+def test_no_reminder_without_a_missed_day(as_client, person, service, monkeypatch):
     monkeypatch.setattr(reminders, "MORNING", timezone.now().astimezone(person.zone).hour)
     turn_on(as_client, Device(service, "phone"))
     reminders.remind()

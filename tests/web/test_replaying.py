@@ -59,7 +59,7 @@ def test_a_link_that_was_closed_or_replaced_opens_no_more(folder, person):
     assert set(Client.objects.values_list("practice_code", flat=True)) == {None}
 
 
-def test_what_was_closed_before_the_backup_stays_as_the_backup_has_it(folder, person):
+def test_accounts_closed_before_the_backup_stay_as_in_the_backup(folder, person):
     row = kept(Client, pk=person.pk)
     revoke_practice_access(person)
     as_in_the_backup(Client, row)
@@ -77,7 +77,7 @@ def test_a_closed_account_is_closed_again(folder, person, clinician):
     assert not User.objects.get(pk=clinician.pk).is_active
 
 
-def test_an_erased_client_is_erased_again_and_nobody_who_has_the_number_since(
+def test_an_erased_client_is_erased_again_but_not_a_later_client_with_the_same_number(
     folder, person, clinician
 ):
     row = kept(Client, pk=person.pk)
@@ -142,7 +142,7 @@ def test_a_torn_line_of_the_journal_and_two_copies_are_no_trouble(folder, person
     assert replay(folder, since) == {restore_replay.CLOSED: 1}
 
 
-def test_a_journal_that_cannot_be_written_holds_nothing_up_and_is_said(settings, person, tmp_path):
+def test_an_unwritable_journal_delays_nothing_and_is_reported(settings, person, tmp_path):
     (tmp_path / "file").write_text("")
     settings.JOURNAL_FOLDER = str(tmp_path / "file" / "journal")
     revoke_practice_access(person)

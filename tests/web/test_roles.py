@@ -57,11 +57,11 @@ def covering(of, by, *, first=0, last=0, made_by=None):
     return Cover.objects.create(absent=of, substitute=by, made_by=made_by or of, **days)
 
 
-def test_where_all_is_seen_a_colleague_sees_every_client(clinic, colleague, person):
+def test_with_the_open_setting_a_colleague_sees_every_client(clinic, colleague, person):
     assert status_of(colleague, person)
 
 
-def test_where_each_sees_their_own_another_does_not_and_the_lead_does(
+def test_with_the_closed_setting_only_the_lead_sees_a_colleagues_client(
     apart, lead, colleague, person
 ):
     assert status_of(colleague, person)
@@ -97,12 +97,14 @@ def test_a_record_is_shared_by_its_own_clinician_and_not_by_another(apart, colle
 @pytest.mark.parametrize(
     ("first", "last", "sees"), [(0, 0, True), (-3, 2, True), (1, 4, False), (-9, -1, False)]
 )
-def test_who_stands_in_sees_the_clients_on_those_days(apart, colleague, person, first, last, sees):
+def test_a_stand_in_sees_the_clients_on_the_covered_days(
+    apart, colleague, person, first, last, sees
+):
     covering(colleague, apart, first=first, last=last)
     assert status_of(apart, person) is sees
 
 
-def test_who_stands_in_is_told_of_stops(apart, colleague, person):
+def test_a_stand_in_receives_stops(apart, colleague, person):
     covering(colleague, apart)
     stop = record_stop(
         person, key=uuid.uuid4(), flags=[Flag.NEW_PAIN], said_at=timezone.now(), clinicians=[]
@@ -136,7 +138,7 @@ def test_one_arranges_ones_own_holiday_and_the_lead_everybodys(apart, lead, coll
         ),
     ],
 )
-def test_a_stand_in_that_cannot_be_is_said_beside_the_field(apart, colleague, changed, says):
+def test_an_impossible_stand_in_is_reported_beside_the_field(apart, colleague, changed, says):
     today = timezone.localdate().isoformat()
     asked = {"absent": colleague.pk, "substitute": apart.pk, "first_day": today, "last_day": today}
     asked |= changed
@@ -147,12 +149,12 @@ def test_a_stand_in_that_cannot_be_is_said_beside_the_field(apart, colleague, ch
     assert says in page.content.decode()
 
 
-def test_the_database_keeps_nobody_from_covering_themselves_by_mistake(colleague):
+def test_the_database_refuses_a_clinician_as_their_own_stand_in(colleague):
     with pytest.raises(IntegrityError), transaction.atomic():
         covering(colleague, colleague)
 
 
-def test_the_lead_says_what_somebody_may_do(lead, colleague, person):
+def test_the_lead_sets_the_role_of_a_colleague(lead, colleague, person):
     url = f"/clients/people/{colleague.pk}/role/"
     person.clinician = colleague
     person.save()

@@ -57,9 +57,7 @@ def test_a_question_left_open_is_not_a_no(as_clinician, person):
     assert not Screen.objects.exists()
 
 
-def test_a_red_flag_blocks_prescribing_until_somebody_writes_why_it_is_safe(
-    as_clinician, person, clinician
-):
+def test_a_red_flag_blocks_prescribing_until_a_reason_is_written(as_clinician, person, clinician):
     page = ask(as_clinician, person, "flag_neck_lump").content.decode()
     assert "A lump in the neck" in page
     with pytest.raises(NotCleared):
@@ -112,7 +110,7 @@ def test_cautions_go_on_the_record_and_say_what_they_mean(as_clinician, person):
     )  # With no complaint, the answer on record is the starting value.
 
 
-def test_who_allowed_what_is_kept_whole_or_not_at_all(as_clinician, person):
+def test_a_permission_is_stored_with_its_author_or_not_at_all(as_clinician, person):
     said_so = {"who_pressure": "Dr. Wen", "on_pressure": "2026-10-01"}
     page = ask(as_clinician, person, "caution_pressure", **said_so).content.decode()
     assert "Enter who, when and what, or leave all three empty." in page

@@ -51,7 +51,9 @@ def test_words_that_lay_sealed_are_kept(as_client, person, task):
 
 
 @pytest.mark.parametrize("change", ["cut", "turned", "empty", "another’s", "no entry"])
-def test_what_does_not_open_is_refused_in_a_sentence_and_noted(as_client, person, task, change):
+def test_a_seal_that_does_not_open_is_refused_with_a_sentence_and_logged(
+    as_client, person, task, change
+):
     said = entry(person, "mark", mark="comment", value="x")
     whole = sealed(person, said)
     changed = {
@@ -68,7 +70,7 @@ def test_what_does_not_open_is_refused_in_a_sentence_and_noted(as_client, person
     assert not SelfReport.objects.exists()
 
 
-def test_what_is_in_a_seal_is_held_to_the_same_rules(as_client, person, task):
+def test_a_sealed_entry_follows_the_same_rules(as_client, person, task):
     said = entry(person, "mark", mark="comment", value="")
     response = send_sealed(as_client, sealed(person, said))
     assert response.status_code == 422
@@ -76,7 +78,7 @@ def test_what_is_in_a_seal_is_held_to_the_same_rules(as_client, person, task):
     assert RefusedEntry.objects.get().key == said["key"]
 
 
-def test_what_was_refused_is_opened_for_its_owner_alone(as_client, client, person, task):
+def test_a_refused_seal_opens_only_for_its_owner(as_client, client, person, task):
     kept = sealed(person, {"kind": "sound", "key": "k"}, b"RIFF")
     at = "intake:opened_entry"
     found = send_sealed(as_client, kept, to=at).json()

@@ -164,7 +164,7 @@ def test_nobody_reads_a_secret_off_the_database(with_codes, settings):
     assert kept.wrap().validate_code(code_now())
 
 
-def test_a_key_that_is_gone_lets_nobody_in(with_codes, settings):
+def test_codes_fail_after_the_secret_key_was_replaced(with_codes, settings):
     settings.SECRET_KEY = "another, and the old one was forgotten"
     browser = Browser()
     by_password(browser, with_codes.username)
@@ -182,7 +182,7 @@ class TestRequiredByTheClinic:
         clinic.second_step_required = True
         clinic.save()
 
-    def test_whoever_has_none_is_led_to_it(self, as_clinician, clinician):
+    def test_a_user_without_a_second_step_is_sent_to_its_setup(self, as_clinician, clinician):
         page = as_clinician.get(BOARD, follow=True)
         assert page.request["PATH_INFO"] == reverse("accounts:own")
         assert (
@@ -231,10 +231,12 @@ class TestOwnDevice:
         assert gets_in(browser)
         return browser
 
-    def test_it_is_asked_only_where_somebody_said_so(self, with_codes):
+    def test_the_second_step_is_required_only_where_set(self, with_codes):
         assert not self.second_time(self.first_time(with_codes, "skip"), with_codes)
 
-    def test_it_is_remembered_as_long_as_the_clinic_allows(self, with_codes, clinic, monkeypatch):
+    def test_a_device_is_remembered_as_long_as_the_clinic_allows(
+        self, with_codes, clinic, monkeypatch
+    ):
         browser = self.first_time(with_codes)
         assert self.second_time(browser, with_codes)
         really = time.time
@@ -244,9 +246,7 @@ class TestOwnDevice:
         clinic.save()
         assert not self.second_time(browser, with_codes)
 
-    def test_where_the_clinic_allows_none_nobody_is_asked_and_nothing_kept(
-        self, with_codes, clinic
-    ):
+    def test_a_clinic_without_second_steps_asks_and_stores_nothing(self, with_codes, clinic):
         clinic.device_remembered_days = 0
         clinic.save()
         browser = Browser()
@@ -278,7 +278,7 @@ class TestReauthentication:
         browser.post(asked.url, {"password": PASSWORD, "next": path})
         assert Erasure.objects.get().record == person.pk
 
-    def test_what_waits_is_not_sent_on_by_somebody_else(self, clinician, put_away, clinic):
+    def test_a_waiting_request_is_not_completed_by_another_user(self, clinician, put_away, clinic):
         """The request belongs to a session, not to a browser that changes hands; there is no lead
         yet."""
         browser = signed_in(clinician, answered=False)
@@ -289,7 +289,7 @@ class TestReauthentication:
         assert not Erasure.objects.exists()
 
     @pytest.mark.parametrize("name", ["exports:archive", "exports:practice_json"])
-    def test_a_whole_record_is_taken_out_by_whoever_answers(self, clinician, person, name):
+    def test_exporting_a_whole_record_needs_the_second_step(self, clinician, person, name):
         browser = signed_in(clinician, answered=False)
         file = reverse(name, args=[person.pk])
         asked = browser.get(file)
@@ -306,7 +306,7 @@ class TestReauthentication:
         monkeypatch.setattr(time, "time", lambda: really() + 15 * 60 + 1)
         assert browser.get(file).status_code == 302
 
-    def test_who_may_do_what_is_changed_by_whoever_answers(self, lead, clinic):
+    def test_changing_roles_needs_the_second_step(self, lead, clinic):
         other = ClinicianFactory(clinic=clinic)
         browser = signed_in(lead, answered=False)
         browser.post(reverse("clinic:role", args=[other.pk]), {"role": "viewer"})
@@ -328,7 +328,7 @@ def test_the_lead_takes_away_what_a_colleague_has_lost(lead, clinic):
     assert gets_in(browser)
 
 
-def test_whoever_runs_the_site_helps_the_lead(with_codes):
+def test_the_site_administrator_can_reset_the_lead(with_codes):
     call_command("reset_two_step", with_codes.username)
     assert not Authenticator.objects.filter(user=with_codes).exists()
     with pytest.raises(CommandError, match="Unknown user name “"):
@@ -372,7 +372,7 @@ class TestSignInEmails:
         )
         return found
 
-    def test_of_a_step_added_and_taken_away(
+    def test_a_mail_reports_an_added_and_a_removed_second_step(
         self, as_clinician, told, django_capture_on_commit_callbacks
     ):
         as_clinician.get(reverse("mfa_activate_totp"))
@@ -384,7 +384,7 @@ class TestSignInEmails:
             as_clinician.post(reverse("mfa_deactivate_totp"), {})
         assert [what for _, what in told] == ["added", "reset", "removed"]
 
-    def test_of_another_password(self, as_clinician, told):
+    def test_a_mail_reports_a_changed_password(self, as_clinician, told):
         fields = ("new_password1", "new_password2")
         said = {"old_password": PASSWORD, **dict.fromkeys(fields, "four reeds in one lake")}
         as_clinician.post(reverse("accounts:own"), said)
@@ -409,7 +409,7 @@ def test_signing_out_leaves_nothing_on_the_device(as_clinician):
     assert not gets_in(as_clinician)
 
 
-def test_a_password_that_nobody_types_is_refused(as_clinician):
+def test_an_overlong_password_is_refused(as_clinician):
     fields = ("new_password1", "new_password2")
     said = {"old_password": PASSWORD, **dict.fromkeys(fields, "reed and water " * 9)}
     assert (

@@ -41,7 +41,7 @@ def test_words_between_asterisks_are_stressed(as_client, person, clinician):
     assert say[0][1] == {"words": " the step, <b>please</b>.", "strong": False}
 
 
-def test_once_a_week_it_is_asked_how_much_the_voice_got_in_the_way(as_client, person, task):
+def test_the_question_about_the_effect_of_the_voice_comes_once_a_week(as_client, person, task):
     send(as_client, entry(person, "mark", mark="bother", value=4))
     assert not plan_shown(as_client)["asks_bother"]
     SelfReport.objects.update(said_at=timezone.now() - timedelta(days=8))
@@ -58,7 +58,7 @@ def test_either_task_of_a_slot_will_do_and_each_has_its_own_results(as_client, p
     assert list(codes) == [("straw_hold", 53), ("hum_hold", 53)]
 
 
-def test_a_rest_day_of_the_dose_is_said(as_client, person, clinician):
+def test_a_rest_day_of_the_dose_is_shown(as_client, person, clinician):
     document = simple_document()
     today = timezone.localdate(timezone=person.zone)
     document["dose"] |= {"start": today.isoformat(), "weekdays": [(today.weekday() + 1) % 7]}

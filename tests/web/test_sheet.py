@@ -117,13 +117,13 @@ def test_notes_and_hertz_may_be_typed_with_a_comma(as_clinician, sheet):
     assert glide.span_st == pytest.approx(24.0)
 
 
-def test_the_sheet_moves_on_when_a_step_has_what_it_wants(as_clinician, sheet):
+def test_the_sheet_moves_on_when_a_step_is_complete(as_clinician, sheet):
     pages = [type_in(as_clinician, sheet, "s", total_s=t).json()["stage"] for t in ("14", "15")]
     assert 'data-step="s"' in pages[0]
     assert 'data-step="z"' in pages[1]
 
 
-def test_what_it_comes_to_is_told_without_a_diagnosis(as_clinician, sheet, person):
+def test_the_summary_contains_no_diagnosis(as_clinician, sheet, person):
     ReferenceFigure.objects.create(clinic=person.clinic, measure="longest_vowel_s", low=10.0)
     for seconds in ("8.0", "9.1", "7.7"):
         type_in(as_clinician, sheet, "vowel", total_s=seconds)
@@ -232,7 +232,7 @@ def test_uncalibrated_says_relative_and_calibrated_says_spl(as_clinician, sheet,
     assert Calibration.objects.get().device == "Tablet"
 
 
-def test_what_the_meters_weighting_does_to_the_sound_is_reckoned_back(as_clinician, sheet):
+def test_the_weighting_of_the_meter_is_compensated(as_clinician, sheet):
     """A low tone that a meter reads 16 dB lower with A is not softer."""
     calibrated_trial(as_clinician, sheet, weighted_by_db={"A": -16.0, "C": -0.2, "Z": 0.0})
     reading = {"meter_db_spl": "62.5", "weighting": "A", "distance_cm": "30"}

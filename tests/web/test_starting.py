@@ -37,7 +37,7 @@ def test_a_starting_programme_is_filled_in_and_stops_nothing(
         assert (strong["floor"], strong["ceiling"]) == (6.0, 16.0)
 
 
-def test_every_target_that_was_accepted_is_asked_for_in_the_tasks(measured, clinician):
+def test_every_accepted_target_is_prescribed_in_the_tasks(measured, clinician):
     for kind, values in (
         ("steadiness", {"spread_cents": 30.0, "level_spread_db": 2.0, "end_fall_db": 3.0}),
         ("talk_level", {"floor_db": -3.0, "ceiling_db": 3.0}),

@@ -66,7 +66,7 @@ def test_a_stop_that_only_ended_a_session_is_shown_until_it_is_dealt_with(
     assert "Resolve stop" not in results(as_clinician, person)
 
 
-def test_a_stop_taken_back_is_shown_as_taken_back_until_it_is_dealt_with(
+def test_a_withdrawn_stop_is_shown_as_withdrawn_until_it_is_dealt_with(
     as_clinician, person, prescribed, clinician
 ):
     stop = report(person, "new_pain")
@@ -84,7 +84,7 @@ def test_a_stop_taken_back_is_shown_as_taken_back_until_it_is_dealt_with(
     assert on_board(as_clinician, person)[0] != "stop"
 
 
-def test_it_is_read_by_a_clinician_who_has_it_on_the_page_and_by_nobody_else(
+def test_a_stop_counts_as_read_only_by_a_clinician_who_saw_it_on_the_page(
     as_clinician, person, prescribed, clinic
 ):
     stop = report(person, "strain")
@@ -164,7 +164,7 @@ def test_voice_rest_pauses_the_device_and_the_board_from_when_it_is_recorded(
     assert "Voice rest" not in on_board(as_clinician, person)[1]
 
 
-def test_what_the_client_writes_after_a_stop_stands_with_it(
+def test_the_clients_words_after_a_stop_appear_beside_it(
     as_client, as_clinician, person, prescribed
 ):
     session = sitting(person)

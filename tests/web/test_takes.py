@@ -90,7 +90,7 @@ def test_an_engine_tells_each_of_many_takes_of_its_own_sound(settings):
         assert sum(len(each.frames) for each in told) == len(takes[1]._live.frames) > 100
 
 
-def test_a_fault_in_a_round_is_told_and_the_next_round_is_measured(settings, monkeypatch):
+def test_a_fault_in_a_round_is_reported_and_the_next_round_is_measured(settings, monkeypatch):
     settings.LIVE_TAKES = 10
     engine, heard, take = Engine(), [], Take(RATE)
     line = engine.admit(take, heard.append)

@@ -43,7 +43,7 @@ def test_the_csv_holds_every_try_of_this_client_alone(
     assert (row["note"], row["target_s"], row["client"]) == ("F3", "5.0", "Tamsin Orrell")
 
 
-def test_sessions_come_with_what_was_said(as_clinician, person, prescribed):
+def test_sessions_are_exported_with_the_clients_answers(as_clinician, person, prescribed):
     session = sat(prescribed, 2, "yyn", effort=4)
     report(session, "strain", {"said": True, "where": "jaw"})
     report(session, "comment", "=cmd()")
@@ -152,9 +152,7 @@ def test_the_file_without_names_has_none(as_clinician, alike):
     assert {row["total_s"] for row in found} >= {"7.5"}
 
 
-def test_what_would_give_somebody_away_is_held_back_and_the_page_says_so(
-    as_clinician, alike, clinic
-):
+def test_identifying_values_are_withheld_and_the_page_says_so(as_clinician, alike, clinic):
     _, others = alike
     url = reverse("exports:without_names")
     page = read(as_clinician.get(url))
@@ -185,11 +183,11 @@ def test_people_are_numbered_anew_in_each_file(as_clinician, alike, monkeypatch)
     assert order(reverse=True) == ["1", "1", "1", "2", "3", "4", "5"]
 
 
-def test_only_the_days_that_were_asked_for_are_in_it(as_clinician, alike):
+def test_the_export_contains_only_the_chosen_days(as_clinician, alike):
     assert len(rows(audit(as_clinician, **since(3)))) == 5
 
 
-def test_days_that_cannot_be_are_said(as_clinician, alike):
+def test_impossible_days_are_reported(as_clinician, alike):
     response = audit(as_clinician, first="2026-11-20", last="2026-11-01")
     assert response.status_code == 400
     assert "The last day is before the first." in response.content.decode()
@@ -212,7 +210,7 @@ def test_the_dictionary_goes_with_it(as_clinician):
     assert told[0]["column"] == "person"
 
 
-def test_what_is_told_reaches_results_notes_and_files(as_clinician, person, prescribed):
+def test_reported_results_reach_results_notes_and_files(as_clinician, person, prescribed):
     session = sat(prescribed, 1, "")
     task = prescribed.tasks.get()
     trial(

@@ -43,7 +43,7 @@ def test_edits_of_two_pages_that_do_not_touch_are_both_made(as_clinician, collea
     assert (only["params"]["seconds"], only["notes"]) == (9, [55])
 
 
-def test_where_they_touch_the_later_is_told_who_and_what_and_can_be_made_all_the_same(
+def test_a_conflicting_later_edit_names_the_other_one_and_can_still_be_made(
     as_clinician, colleague, draft
 ):
     seen = edition_of(draft)
@@ -61,7 +61,7 @@ def test_where_they_touch_the_later_is_told_who_and_what_and_can_be_made_all_the
     assert items(draft)["straw-hold"]["params"]["seconds"] == 12
 
 
-def test_what_was_typed_for_a_task_that_is_out_brings_it_back(as_clinician, colleague, draft):
+def test_an_edit_of_a_removed_task_offers_to_restore_it(as_clinician, colleague, draft):
     seen = edition_of(draft)
     send(colleague, draft, {"do": "remove_item", "item": "straw-hold"}, page=THEIRS)
     mine = type_edit("straw-hold", "lines", "Good evening")
@@ -114,7 +114,7 @@ def test_undo_takes_back_what_this_page_did_and_leaves_the_others_be(
     assert why["clash"]
 
 
-def test_a_page_that_asks_is_told_what_is_new_and_otherwise_nothing(as_clinician, colleague, draft):
+def test_a_polling_page_receives_only_what_is_new(as_clinician, colleague, draft):
     url, seen = reverse("programmes:edit", args=[draft.pk]), edition_of(draft)
     assert as_clinician.get(url, {"seen": seen}).status_code == 204
     send(colleague, draft, type_edit("scalp", "reason", "her neck is tight"), page=THEIRS)
@@ -123,7 +123,7 @@ def test_a_page_that_asks_is_told_what_is_new_and_otherwise_nothing(as_clinician
     assert "her neck is tight" in fresh["stage"]
 
 
-def test_what_is_handed_over_is_what_its_page_showed(as_clinician, colleague, draft):
+def test_the_published_version_is_the_one_shown_on_the_page(as_clinician, colleague, draft):
     seen = edition_of(draft)
     send(colleague, draft, type_edit("straw-hold", "param:seconds", "9"), page=THEIRS)
     page = hand_over(as_clinician, draft, seen=seen).content.decode()
@@ -136,9 +136,7 @@ def test_what_is_handed_over_is_what_its_page_showed(as_clinician, colleague, dr
     assert draft.programmes.get().document["items"][0]["params"]["seconds"] == 9
 
 
-def test_what_was_typed_while_a_colleague_handed_over_stands_in_a_new_draft(
-    as_clinician, colleague, draft
-):
+def test_edits_made_while_a_colleague_published_are_in_a_new_draft(as_clinician, colleague, draft):
     seen = edition_of(draft)
     hand_over(colleague, draft)
     answer = send(as_clinician, draft, type_edit("scalp", "reason", "slowly"), seen=seen).json()
@@ -160,7 +158,7 @@ def test_a_proposal_that_is_taken_does_not_cost_the_draft(as_clinician, person, 
     assert draft_document(person)["dose"]["weeks"] == 9
 
 
-def test_where_the_draft_says_otherwise_the_draft_stays(as_clinician, person, prescribed):
+def test_a_conflicting_change_leaves_the_draft_as_it_is(as_clinician, person, prescribed):
     practise(prescribed)
     send(as_clinician, person, type_edit("straw-hold", "param:seconds", "3"))
     decide(as_clinician, person, "advance")
@@ -168,7 +166,7 @@ def test_where_the_draft_says_otherwise_the_draft_stays(as_clinician, person, pr
     assert items(person)["straw-hold"]["params"]["seconds"] == 3
 
 
-def test_changes_are_kept_for_a_week_after_they_were_handed_over(draft, clinician):
+def test_changes_are_kept_for_a_week_after_publishing(draft, clinician):
     DraftChange.objects.update(made_at="2026-01-01T00:00Z")
     publish_document(draft, simple_document(), by=clinician)
     (last,) = DraftChange.objects.filter(client=draft)

@@ -30,7 +30,7 @@ def address_of(person):
     return reverse("clients:record", args=[person.pk])
 
 
-def test_it_is_back_on_the_same_page_for_the_same_person_only(as_clinician, person, clinic):
+def test_unsaved_text_returns_on_the_same_page_for_the_same_user_only(as_clinician, person, clinic):
     kept = keep(
         as_clinician,
         f"{address_of(person)}#record",
@@ -72,7 +72,7 @@ HOSTILE = {
 
 
 @pytest.mark.parametrize("body", HOSTILE.values(), ids=HOSTILE)
-def test_what_is_no_form_is_refused_in_a_sentence(as_clinician, body):
+def test_an_invalid_form_is_refused_with_a_sentence(as_clinician, body):
     answer = as_clinician.post(reverse("accounts:unsaved"), body, content_type="application/json")
     assert answer.status_code == 422
     assert answer.json()["sentence"]
@@ -103,7 +103,7 @@ def test_signing_signs_the_words_on_the_screen(as_clinician, person, draft):
     assert draft.words == words
 
 
-def test_signing_what_somebody_else_has_changed_shows_both(as_clinician, person, draft):
+def test_signing_a_note_changed_by_a_colleague_shows_both_versions(as_clinician, person, draft):
     url = reverse("notes:sign_note", args=[person.pk, draft.pk])
     mine = {**draft.words, "course": "mine"}
     ClinicalNote.objects.update(

@@ -57,7 +57,7 @@ def test_a_folder_that_is_in_use_is_left_alone(full, tmp_path):
     assert [each.name for each in tmp_path.iterdir()] == ["mine.txt"]
 
 
-def test_of_several_clinics_one_is_named(full, tmp_path):
+def test_one_of_several_clinics_must_be_named(full, tmp_path):
     ClinicFactory(name="Another")
     with pytest.raises(CommandError, match="Another"):
         excluded_steps(tmp_path / "out")

@@ -49,7 +49,7 @@ def test_steady_seconds_are_named_where_they_count():
         (1, "min", "1 min"),
     ],
 )
-def test_one_of_a_thing_is_said_as_one(value, unit, words):
+def test_one_is_singular(value, unit, words):
     assert number_with_unit(value, unit) == words
 
 

@@ -52,4 +52,5 @@ def _make_ready() -> None:
 
 
 # Loaded in the background: the first pages need neither.
-Thread(target=_make_ready, name="making ready", daemon=True).start()
+making_ready = Thread(target=_make_ready, name="making ready", daemon=True)
+making_ready.start()

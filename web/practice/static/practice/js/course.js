@@ -1,6 +1,6 @@
 // Draws the pitch of a glide or a pattern live, over the notes to follow.
 
-import { HeardPitch, median } from "../../sound/js/heard_pitch.js";
+import { HeardPitch } from "../../sound/js/heard_pitch.js";
 import { Reveal } from "../../sound/js/reveal.js";
 
 const FRAME_S = 0.01;
@@ -54,13 +54,12 @@ export class Course {
     let path = "";
     let down = false;
     for (let at = first; at + POINT_FRAMES <= shown; at += POINT_FRAMES) {
-      const points = this.pitch.points(at, POINT_FRAMES);
+      const middle = this.pitch.point(at, POINT_FRAMES);
       const x = left + (at + POINT_FRAMES / 2 - first) * FRAME_S * pxPerS;
-      if (points.length < POINT_FRAMES / 2 || x > width) {
+      if (middle === null || x > width) {
         down = false;
         continue;
       }
-      const middle = median(points);
       const y = Math.max(top, Math.min(bottom, top + ((topCents - middle) / 100) * pxPerSt));
       path += `${down ? "L" : "M"}${x.toFixed(1)} ${y.toFixed(1)}`;
       down = true;

@@ -19,6 +19,8 @@ export class HeardPitch {
   constructor() {
     /** @type {(number | null)[]} measured, one a frame of 10 ms */
     this.cents = [];
+    /** @type {Map<number, number | null>} points of measured frames, which do not change any more */
+    this.pointsAt = new Map();
     /** @type {any} the hold as the server has it so far */
     this.hold = null;
     /** @type {import("./device_ear.js").DeviceEar | null} */
@@ -56,6 +58,16 @@ export class HeardPitch {
       if (value != null) found.push(at < measured ? value : value + this.difference());
     }
     return found;
+  }
+
+  /** The median pitch of `count` frames from one on; null if fewer than half of them have one. */
+  point(from, count) {
+    const isFinal = from + count <= this.cents.length;
+    if (isFinal && this.pointsAt.has(from)) return this.pointsAt.get(from);
+    const points = this.points(from, count);
+    const middle = points.length < count / 2 ? null : median(points);
+    if (isFinal) this.pointsAt.set(from, middle);
+    return middle;
   }
 
   /** Semitones of the server's pitch above the device's: another tuning, or a rough octave. */

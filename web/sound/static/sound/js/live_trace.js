@@ -1,7 +1,7 @@
 // Draws the growing reed: the stem is the server's pitch trace, and its tip, which the server has not
 // measured yet, is the device's own.
 
-import { HeardPitch, median } from "./heard_pitch.js";
+import { HeardPitch } from "./heard_pitch.js";
 import { Reveal } from "./reveal.js";
 
 const FRAME_S = 0.01;
@@ -79,13 +79,12 @@ export class LiveTrace {
     let path = "";
     let down = false;
     for (let at = first; at + POINT_FRAMES <= last; at += POINT_FRAMES) {
-      const points = this.pitch.points(at, POINT_FRAMES);
-      if (points.length < POINT_FRAMES / 2) {
+      const middle = this.pitch.point(at, POINT_FRAMES);
+      if (middle === null) {
         down = false;
         continue;
       }
-      const middle = median(points) - hold.centre_cents;
-      const cents = Math.max(-CLIP_CENTS, Math.min(CLIP_CENTS, middle));
+      const cents = Math.max(-CLIP_CENTS, Math.min(CLIP_CENTS, middle - hold.centre_cents));
       const x = drawing.centre + cents * drawing.pxPerCent;
       const y = drawing.ground - (at + POINT_FRAMES / 2 - first) * FRAME_S * pxPerS;
       path += `${down ? "L" : "M"}${x.toFixed(1)} ${y.toFixed(1)}`;
@@ -98,6 +97,8 @@ export class LiveTrace {
   scaled(drawing, seconds) {
     const room = drawing.ground - 14;
     const pxPerS = Math.min(drawing.pxPerS, room / Math.max(seconds, 0.1));
+    if (drawing.scaledTo === pxPerS) return pxPerS;
+    drawing.scaledTo = pxPerS;
     const shrunk = pxPerS / drawing.pxPerS;
     for (const scene of drawing.svg.querySelectorAll("[data-scene]")) {
       const down = drawing.ground * (1 - shrunk);
