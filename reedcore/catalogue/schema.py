@@ -59,6 +59,8 @@ TASK = {
             "type": "object",
             "additionalProperties": {"type": "object", "additionalProperties": _WORDS},
         },
+        # Client lines about the duration of a stretch: those that the prescribed seconds replace.
+        "stay": _WORDS,
         # Client lines by wording (age).
         "client_for": {
             "type": "object",

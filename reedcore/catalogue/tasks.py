@@ -81,6 +81,7 @@ class Task:
     choice: Mapping[str, str] = field(default_factory=dict)
     client_at: Mapping[str, Mapping[str, Any]] = field(default_factory=dict)
     client_for: Mapping[str, tuple[str, ...]] = field(default_factory=dict)
+    stay: tuple[str, ...] = ()
     own: bool = field(default=False, compare=False)
     also: str = ""
 
@@ -156,6 +157,7 @@ def _translate(task: Task) -> Task:
         name=translate(task.name),
         purpose=translate(task.purpose),
         client=_lines(task.client),
+        stay=_lines(task.stay),
         faults=tuple((translate(noticed), translate(remedy)) for noticed, remedy in task.faults),
         felt=(translate(task.felt[0]), translate(task.felt[1])) if task.felt else None,
         cautions=translate(task.cautions),

@@ -31,7 +31,7 @@ def breath_of(params: Mapping[str, Any]) -> BreathCount | None:
 
 
 def _timed_seconds(task: Task, params: Mapping[str, Any]) -> float:
-    seconds = params.get("held_s") or params.get("pant_s")
+    seconds = params.get("held_s") or params.get("pant_s") or params.get("stay_s")
     return float(seconds or 60.0 * float(params.get("minutes", 1.0)))
 
 

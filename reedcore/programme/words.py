@@ -13,6 +13,8 @@ from .programme import Item
 
 #: No breath inside a trial.
 NONE = "none"
+#: Choices of a task with sides for one of them alone.
+ONE_SIDE = ("left", "right")
 
 
 def breath_inside(item: Item, task: Task) -> str:
@@ -44,11 +46,20 @@ def client_lines(item: Item, task: Task, wording: str = ADULT) -> tuple[str, ...
         if isinstance(value, str) and says and not in_lines:
             texts.append(each.client_words(value))
     if side_s := params.get("stretch_s"):
-        texts.append(translate("Stay for {seconds:g} seconds on each side.").format(seconds=side_s))
+        stay = _stay_words(side_s, is_one_side=params.get("side") in ONE_SIDE)
+        if not set(task.stay).intersection(lines):
+            texts.append(stay)
+        lines = tuple(stay if line in task.stay else line for line in lines)
     if held := params.get("held"):
         texts.append(translate("Stay for {counts:g} between in and out.").format(counts=held))
     beside = () if own else item.words
     return (*lines, *dict.fromkeys(words for words in texts if words), *beside)
+
+
+def _stay_words(seconds: float, *, is_one_side: bool) -> str:
+    if is_one_side:
+        return translate("Stay for {seconds:g} seconds.").format(seconds=seconds)
+    return translate("Stay for {seconds:g} seconds on each side.").format(seconds=seconds)
 
 
 def _rung_lines(

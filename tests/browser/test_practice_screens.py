@@ -4,8 +4,15 @@ import pytest
 from axe_playwright_python.sync_playwright import Axe
 from playwright.sync_api import expect
 
-from tests.browser.conftest import at, open_more, open_player, result, to_first_task
-from tests.factories import trial
+from tests.browser.conftest import (
+    at,
+    open_more,
+    open_player,
+    programme,
+    result,
+    to_first_task,
+)
+from tests.factories import item, trial
 from web.screening.actions import record_screen
 
 ENHANCED = {"runOnly": {"type": "rule", "values": ["color-contrast-enhanced"]}}
@@ -129,7 +136,7 @@ def test_cautions_on_record_are_shown_before_the_first_question(
 #: Elements that a client watches during a try and that the footer or the header covers.
 HIDDEN = """() => {
     const foot = document.querySelector(".reach").getBoundingClientRect().top;
-    const looked = ["[data-seconds]", "#stage svg", "[data-result]", "[data-title]"];
+    const looked = ["[data-seconds]", "#stage svg", "[data-result]", "[data-title]", "[data-left]", ".breathing"];
     const seen = [...document.querySelectorAll(looked.join(","))].filter((each) => each.getBoundingClientRect().height);
     return seen
         .filter((each) => each.getBoundingClientRect().bottom > foot + 1 || each.getBoundingClientRect().top < -1)
@@ -149,4 +156,27 @@ def test_clock_picture_and_result_stand_above_the_foot(page, site, person, short
     assert page.get_by_role("button", name="Stop").is_visible()
     assert not page.get_by_role("button", name="Skip").is_visible()
     result(page)
+    assert page.evaluate(HIDDEN) == []
+
+
+@pytest.mark.parametrize("size", [(320, 568), (390, 844)], ids=str)
+def test_the_clock_of_an_unmeasured_task_stands_above_the_foot(
+    page, site, person, clinician, size
+):
+    stretch = item("thumbs_down_neck", params={"side": "left, then right"})
+    programme(person, clinician, stretch, item("slow_counts", params={"cycles": 1}))
+    page.set_viewport_size({"width": size[0], "height": size[1]})
+    open_player(page, site, person.account)
+    to_first_task(page)
+    page.keyboard.press("Space")
+    at(page, "timed")
+    assert page.locator("[data-left]").is_visible()
+    assert page.evaluate(HIDDEN) == []
+    page.keyboard.press("Space")
+    at(page, "felt")
+    page.keyboard.press("y")
+    at(page, "task")
+    page.keyboard.press("Space")
+    at(page, "counted")
+    assert page.locator(".breathing").is_visible()
     assert page.evaluate(HIDDEN) == []

@@ -60,13 +60,38 @@ def test_a_document_without_the_choice_keeps_own_words_in_place_of_the_tasks():
 
 
 @pytest.mark.parametrize("wording", [ADULT, CHILD])
-@pytest.mark.parametrize("code", ["neck_side", "nose_armpit", "shoulder_circles"])
+@pytest.mark.parametrize("code", ["neck_side", "nose_armpit", "neck_turns", "shoulder_circles"])
 @pytest.mark.parametrize("side", ["left", "right"])
 def test_one_side_is_led_without_a_change_of_sides(code, side, wording):
     lines = " ".join(lines_of(code, wording, params={"side": side}))
     assert "Only this side." in lines
     assert side in lines
     assert not any(word in lines for word in ("hange sides", "other side", "other one"))
+
+
+@pytest.mark.parametrize(
+    ("code", "side", "stay"),
+    [
+        ("neck_side", {}, "Stay for 12 seconds on each side."),
+        ("neck_turns", {"side": "right, then left"}, "Stay for 12 seconds on each side."),
+        ("nose_armpit", {"side": "left"}, "Stay for 12 seconds."),
+        ("shoulder_circles", {}, "Stay for 12 seconds on each side."),
+        ("shoulder_circles", {"side": "right"}, "Stay for 12 seconds."),
+        ("lip_sneer", {}, "Stay for 12 seconds on each side."),
+    ],
+)
+def test_prescribed_seconds_replace_the_tasks_own_duration(code, side, stay):
+    lines = lines_of(code, ADULT, params={"stretch_s": 12, **side})
+    assert [line for line in lines if "Stay" in line or "seconds" in line] == [stay]
+    usual = lines_of(code, ADULT, params=side)
+    assert stay not in usual
+    assert len(lines) == len(usual) + (code == "lip_sneer")
+
+
+@pytest.mark.parametrize(("order", "first"), [("left, then right", "left"), ("right, then left", "right")])
+def test_both_sides_in_an_order_are_one_task(order, first):
+    lines = lines_of("neck_turns", ADULT, params={"side": order})
+    assert lines == (*TASKS["neck_turns"].client, f"Begin with the {first} side.")
 
 
 def test_a_rung_is_described_beside_the_childs_text():

@@ -42,6 +42,8 @@ ROWS = {
     "five_note": ({"vocal_fold_surgery", "airway"}, {"neck_surgery", "blood_thinners"}, set()),
     "s_to_z": ({"pressure_acute", "lung_disease", "airway"}, ALLOWED_PRESSURE, set()),
     "tongue_base": ({"neck_surgery"}, {"neck_jaw", "jaw_disorder", "blood_thinners"}, set()),
+    "thumbs_down_neck": ({"neck_surgery"}, {"neck_jaw", "blood_thinners"}, set()),
+    "wide_mouths": (set(), {"neck_jaw", "jaw_disorder", "blood_thinners"}, set()),
     "sit_tall": (set(), set(), set()),
     "descending_hum": ({"lung_disease", "airway"}, set(), set()),
 }

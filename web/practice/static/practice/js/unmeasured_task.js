@@ -10,9 +10,13 @@ export function lead(practice, block, words, seconds) {
   return LEADERS[block.told.leads](practice, block, words, seconds);
 }
 
-const head = (block, words) => [
+/** The top of a screen; `display` stands above the instruction, so that it is in sight on a small screen. */
+const head = (block, words, { display = /** @type {HTMLElement[]} */ ([]) } = {}) => [
   make("p", { class: "where", "data-progress": "" }, words),
+  ...display,
   ...lines(block.lines),
+];
+const pictures = (block) => [
   ...(block.picture
     ? [make("img", { class: "picture", src: block.picture.url, alt: block.picture.alt })]
     : []),
@@ -34,8 +38,8 @@ async function counted(practice, block, words) {
   show(
     "counted",
     block.name,
-    ...head(block, words),
-    make("div", { class: "breathing" }, tide, make("p", {}, number)),
+    ...head(block, words, { display: [make("div", { class: "breathing" }, tide, make("p", {}, number))] }),
+    ...pictures(block),
   );
   let enough = false;
   let breaths = 0;
@@ -97,6 +101,7 @@ async function reps(practice, block, words) {
       button("+", { key: "arrowup", "aria-label": gettext("one more"), on: () => change(1) }),
       make("span", {}, gettext("times")),
     ),
+    ...pictures(block),
   );
   const planned = ngettext(
     "{done} time, at your own pace. Press Done when you finish.",
@@ -119,7 +124,13 @@ async function timed(practice, block, words, seconds) {
       ...line.map((piece) => make(piece.strong ? "strong" : "span", {}, piece.words)),
     ),
   );
-  show("timed", block.name, ...head(block, words), make("p", {}, left), ...text);
+  show(
+    "timed",
+    block.name,
+    ...head(block, words, { display: [make("p", {}, left)] }),
+    ...text,
+    ...pictures(block),
+  );
   say(filled(gettext("{clock}, counting down"), { clock: clock(whole) }));
   const begun = performance.now();
   const gone = () => (performance.now() - begun) / 1000;
@@ -157,6 +168,7 @@ async function count(practice, block, words) {
       field,
     ),
     trouble,
+    ...pictures(block),
   );
   for (;;) {
     await goOn(gettext("Save"), { interrupted: practice.interrupt.now });
@@ -179,6 +191,7 @@ async function checklist(practice, block, words) {
       { class: "ticks" },
       ...boxes.map((box) => make("label", {}, box, make("span", {}, box.value))),
     ),
+    ...pictures(block),
   );
   await goOn(gettext("Done"), { interrupted: practice.interrupt.now });
   return { ticks: boxes.filter((box) => box.checked).map((box) => box.value) };
