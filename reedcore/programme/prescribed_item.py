@@ -14,6 +14,7 @@ from reedcore.safety import Hazard
 from reedcore.targets import HoldTarget, SecondsKind
 from reedcore.targets.judging import SHORTEST_TARGET_S, TargetShape
 from reedcore.targets.movements import GlideTarget, MovementDirection
+from reedcore.targets.proposing import TALK_WITHIN_DB
 
 from .lines import lines_of
 from .programme import Item
@@ -34,6 +35,8 @@ TRILL = "trill"
 AMOUNTS = ("reps", "sets", "minutes", "seconds", "lines", "items", "cycles", "breaths")
 #: Default duration of a trial, seconds.
 USUAL_S = 5.0
+#: Usual floor of strong work, dB above comfortable: over the band of comfortable talk (convention).
+LOUD_FLOOR_DB = TALK_WITHIN_DB
 
 
 @dataclass(frozen=True)
@@ -110,6 +113,20 @@ class PrescribedItem:
         return self.tries
 
     @property
+    def _has_usual_floor(self) -> bool:
+        is_unset = self.setting.floor is None
+        return is_unset and self.is_loud and kind_of(self.measure).can_have_level
+
+    def floor_db(self, *, has_reference: bool) -> float | None:
+        """Return the level that a trial must reach, dB above the comfortable one. Without a
+        prescribed floor a strong task has the usual one as soon as the comfortable level is known,
+        so that soft voice and whispering are not counted as strong."""
+        if self._has_usual_floor and has_reference:
+            ceiling = self.setting.ceiling
+            return LOUD_FLOOR_DB if ceiling is None else min(LOUD_FLOOR_DB, ceiling)
+        return self.setting.floor
+
+    @property
     def is_loud(self) -> bool:
         """Return whether the task asks for strong voice."""
         return self.shipped is not None and self.shipped.is_loud
@@ -163,15 +180,15 @@ class PrescribedItem:
         line = line_of(self.item, self.shipped, number=number)
         return [note.hz(a4_hz=self.a4_hz) for note, _ in line if isinstance(note, Note)]
 
-    def target(self, *, seconds: float | None = None) -> HoldTarget:
+    def target(self, *, seconds: float | None = None, has_reference: bool = False) -> HoldTarget:
         """Return the target; ``seconds`` replaces its duration for a session with another
-        target."""
+        target; ``has_reference``: the comfortable level of the device is known."""
         limits = self.setting.limits
         return HoldTarget(
             seconds=seconds or self.target_s or SHORTEST_TARGET_S,
             counts=SecondsKind(self.counts),
             note=self.note,
-            floor_db=self.setting.floor,
+            floor_db=self.floor_db(has_reference=has_reference),
             ceiling_db=self.setting.ceiling,
             spread_cents=limits.get("spread_cents"),
             level_spread_db=limits.get("level_spread_db"),
@@ -183,13 +200,27 @@ class PrescribedItem:
         """Return the goal that a trial is measured against."""
         return self.goal_of()
 
-    def goal_of(self, *, number: int | None = None, beat_s: float | None = None) -> TrialGoal:
-        """Return the plan of one round of a pattern, with its beat in the recording, s."""
+    def goal_of(
+        self,
+        *,
+        number: int | None = None,
+        beat_s: float | None = None,
+        has_reference: bool = False,
+    ) -> TrialGoal:
+        """Return the goal of one trial.
+
+        Args:
+            number: the round of a pattern.
+            beat_s: its beat in the recording, s.
+            has_reference: the comfortable level of the device is known.
+        """
         held = kind_of(self.measure).can_be_steady
         return TrialGoal(
             kind=self.kind,
             target=replace(
-                self.target(seconds=None if held else SHORTEST_TARGET_S),
+                self.target(
+                    seconds=None if held else SHORTEST_TARGET_S, has_reference=has_reference
+                ),
                 shape=TargetShape(self.shipped.level if self.shipped else TargetShape.EVEN),
             ),
             seconds=self.seconds,

@@ -158,7 +158,7 @@ def test_settings_of_the_device_stay(page, site, person, task):
     assert page.locator("[data-hands-free]").get_attribute("aria-pressed") == "true"
 
 
-def test_a_try_that_does_not_count_is_not_in_the_figure_of_today(page, site, person, clinician):
+def test_a_trial_that_does_not_count_is_not_in_the_figure_of_today(page, site, person, clinician):
     programme(person, clinician, item("straw_hold", notes=[53], params={"seconds": 1.5, "reps": 1}))
     open_player(page, site, person.account)
     for screen, key in (("today", "1"), ("safety", "Space"), ("task", "Space")):

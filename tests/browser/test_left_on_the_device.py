@@ -48,7 +48,7 @@ def device_storage(page, *, rows):
     return found["text"]
 
 
-def test_tries_words_and_stops_lie_sealed_and_arrive_from_the_next_page(page, line, person, task):
+def test_trials_words_and_stops_lie_sealed_and_arrive_from_the_next_page(page, line, person, task):
     context = page.context
     open_player(page, line.site, person.account)
     to_first_try(page)

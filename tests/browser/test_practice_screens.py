@@ -160,9 +160,7 @@ def test_clock_picture_and_result_stand_above_the_foot(page, site, person, short
 
 
 @pytest.mark.parametrize("size", [(320, 568), (390, 844)], ids=str)
-def test_the_clock_of_an_unmeasured_task_stands_above_the_foot(
-    page, site, person, clinician, size
-):
+def test_the_clock_of_an_unmeasured_task_stands_above_the_foot(page, site, person, clinician, size):
     stretch = item("thumbs_down_neck", params={"side": "left, then right"})
     programme(person, clinician, stretch, item("slow_counts", params={"cycles": 1}))
     page.set_viewport_size({"width": size[0], "height": size[1]})

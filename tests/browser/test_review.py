@@ -78,7 +78,7 @@ def trial_detail(page):
     return page.locator("section[aria-label='Trial']")
 
 
-def test_arrows_step_through_sessions_and_tries_without_leaving_the_page(results):
+def test_arrows_step_through_sessions_and_trials_without_leaving_the_page(results):
     page = results
     page.evaluate("window.stayed = true")
     expect(trial_detail(page)).to_contain_text("Thursday 5 November")

@@ -148,7 +148,7 @@ def test_skip_asks_why_and_pause_keeps_the_place(page, site, person, short_one, 
     assert not Trial.objects.exists()
 
 
-def test_again_makes_one_try_more(page, site, person, short_one):
+def test_again_makes_one_trial_more(page, site, person, short_one):
     open_player(page, site, person.account)
     to_first_task(page)
     page.keyboard.press("Space")
@@ -308,7 +308,7 @@ def test_feedback_switched_off_shows_neither_reed_nor_figures(page, site, person
     assert the_trial().total_s > 1.0
 
 
-def test_a_contrast_pair_is_two_labelled_tries_shown_together(page, site, person, clinician):
+def test_a_contrast_pair_is_two_labelled_trials_shown_together(page, site, person, clinician):
     programme(
         person, clinician,
         item("hum_hold", params={"seconds": 1.5, "reps": 1}, contrast=True),
@@ -366,7 +366,7 @@ def one_hold(page, site, person, clinician):
     result(page)
 
 
-def test_a_try_that_was_another_voice_counts_nowhere_and_is_made_again(
+def test_a_trial_that_was_another_voice_counts_nowhere_and_is_made_again(
     page, site, person, clinician
 ):
     one_hold(page, site, person, clinician)

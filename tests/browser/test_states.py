@@ -169,7 +169,7 @@ def test_the_question_about_the_microphone_is_not_answered(page, site, person, t
     assert not Trial.objects.exists()
 
 
-def test_stop_pressed_by_mistake_goes_on_at_the_same_try(page, site, person, task):
+def test_stop_pressed_by_mistake_goes_on_at_the_same_trial(page, site, person, task):
     begun(page, site, person, source="simulated")
     page.keyboard.press("Space")
     result(page)
@@ -232,7 +232,7 @@ SHOW = """() => {
     ],
     ids=["muted by a call", "page not in front"],
 )
-def test_a_try_whose_sound_is_not_whole_is_set_aside_and_offered_again(
+def test_a_trial_whose_sound_is_not_whole_is_set_aside_and_offered_again(
     page, site, person, task, what, says
 ):
     page.add_init_script(TRACKS)

@@ -32,14 +32,14 @@ def saved_whole():
     return trial
 
 
-def is_measured(page):
+def wait_until_measured(page):
     """Wait for the result; a slow machine first shows that the sound is saved."""
     expect(page.locator("[data-sentence]").last).to_contain_text("target 5 s.")
 
 
 def test_cut_once_in_the_middle(sounding, line):
     line.cut()
-    is_measured(sounding)
+    wait_until_measured(sounding)
     saved_whole()
 
 
@@ -61,11 +61,11 @@ def test_cut_again_and_again(sounding, line):
     for second in (2.5, 3.0, 3.5, 4.0):
         line.cut()
         until_shown(sounding, second)
-    is_measured(sounding)
+    wait_until_measured(sounding)
     saved_whole()
 
 
-def test_the_answer_lost_on_its_way_does_not_double_the_try(sounding, line, monkeypatch):
+def test_the_answer_lost_on_its_way_does_not_double_the_trial(sounding, line, monkeypatch):
     from web.intake import consumers
 
     say = consumers.TakeConsumer._send
@@ -79,7 +79,7 @@ def test_the_answer_lost_on_its_way_does_not_double_the_try(sounding, line, monk
         await say(self, **message)
 
     monkeypatch.setattr(consumers.TakeConsumer, "_send", lose_the_first_answer)
-    is_measured(sounding)
+    wait_until_measured(sounding)
     expect(sounding.get_by_text("all sent")).to_be_visible()
     assert str(saved_whole().key) == lost[0]
 

@@ -44,7 +44,7 @@ def test_a_pair_of_shape_and_sound_names_both():
     assert tuple(lines[:2]) == shapes()["five_five_nine"].lines
 
 
-def test_the_clinicians_own_words_stand_before_those_of_an_age():
+def test_the_clinicians_own_words_replace_the_words_for_an_age():
     own = {"words": ["Hiss for Wren."]}
     assert lines_of("steady_hiss", CHILD, **own, words_replace=True) == ("Hiss for Wren.",)
     assert lines_of("steady_hiss", CHILD, **own) == (
@@ -88,7 +88,9 @@ def test_prescribed_seconds_replace_the_tasks_own_duration(code, side, stay):
     assert len(lines) == len(usual) + (code == "lip_sneer")
 
 
-@pytest.mark.parametrize(("order", "first"), [("left, then right", "left"), ("right, then left", "right")])
+@pytest.mark.parametrize(
+    ("order", "first"), [("left, then right", "left"), ("right, then left", "right")]
+)
 def test_both_sides_in_an_order_are_one_task(order, first):
     lines = lines_of("neck_turns", ADULT, params={"side": order})
     assert lines == (*TASKS["neck_turns"].client, f"Begin with the {first} side.")
@@ -129,7 +131,7 @@ def test_every_mouth_shape_and_posture_has_a_drawing():
     assert plain - spoken == {"water", "habits", "carry_over", "growing_numbers"}
 
 
-def test_every_task_says_what_may_go_wrong_and_what_to_try():
+def test_every_task_has_faults_and_their_remedies():
     assert [code for code, task in TASKS.items() if not task.faults] == []
 
 

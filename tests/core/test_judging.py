@@ -96,7 +96,7 @@ def test_a_floor_alone_has_no_top():
     assert judge(TrialMeasures(total_s=6.0, level_db=30.0), loud).overall is Verdict.MET
 
 
-def test_a_try_whose_level_is_not_judged_is_neither_on_nor_off_target():
+def test_a_trial_whose_level_is_not_judged_is_neither_on_nor_off_target():
     assert judge(TrialMeasures(total_s=6.0), BAND).overall is Verdict.NOT_JUDGED
     changed = TrialMeasures(total_s=6.0, no_level=VerdictReason.SOUND_CHANGED)
     assert judge(changed, BAND).judgement_of(Aspect.LEVEL).why is VerdictReason.SOUND_CHANGED

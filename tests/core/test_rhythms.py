@@ -132,7 +132,7 @@ def test_the_listening_mode_follows_the_shape_and_the_measure_stays():
     assert plain.glide.way == ""
 
 
-def test_the_load_of_a_try_is_its_voice_and_its_vibrations():
+def test_the_load_of_a_trial_is_its_voice_and_its_vibrations():
     heard, _ = judge_parts("hum_hold", VoicedPart(4.0, 200.0))
     figures = heard.columns["figures"]
     assert figures["load_s"] == pytest.approx(4.0, abs=0.1)

@@ -56,11 +56,11 @@ SILENCE = {
 
 
 @pytest.mark.parametrize(("prescribed", "seconds"), SILENCE.values(), ids=SILENCE)
-def test_after_how_much_silence_a_try_is_over(prescribed, seconds):
+def test_after_how_much_silence_a_trial_is_over(prescribed, seconds):
     assert end_silence_s(prescribed) == seconds
 
 
-def test_every_kind_says_after_how_much_silence_a_try_is_over():
+def test_every_kind_says_after_how_much_silence_a_trial_is_over():
     assert all(0.5 <= kind.end_silence_s <= 10.0 for kind in KINDS.values())
 
 
@@ -89,7 +89,7 @@ def test_the_reference_tone_before_lines_and_patterns():
     assert model_of(prescribed_task("hum_hold")) == ""
 
 
-def test_a_held_note_has_its_tone_its_tries_and_a_gentler_form():
+def test_a_held_note_has_its_tone_its_trials_and_a_gentler_form():
     led = led_task(prescribed_task("hum_hold", target_s=8.0, note_midi=69), reference_s=2.0)
     assert led.tone == ((440.0, 2.0),)
     assert (led.seconds, led.tries) == (8.0, 3)
@@ -193,7 +193,7 @@ def test_a_day_that_the_dose_leaves_free(changes, on, rests):
     assert is_rest_day(dose_from(made["dose"]), on) is rests
 
 
-def test_the_lines_of_a_version_decide_its_tries_whatever_was_stored():
+def test_the_lines_of_a_version_decide_its_trials_whatever_was_stored():
     before = prescribed_task("think_answer", tries=8, lines=["Where?", "When?", "Why?"])
     assert before.tries_per_session == 3
     assert led_task(before, reference_s=1.0).tries == 3

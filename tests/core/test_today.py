@@ -117,6 +117,6 @@ def test_a_gentler_day_is_never_more_than_four_fifths_of_the_usual_voice(items, 
 
 
 @given(st.floats(0.5, 120))
-def test_a_gentler_try_is_never_more_than_four_fifths(seconds):
+def test_a_gentler_trial_is_never_more_than_four_fifths(seconds):
     assert gentler_s(seconds) <= max(0.5, 0.8 * seconds) + 1e-6
     assert (2 * gentler_s(seconds)).is_integer()

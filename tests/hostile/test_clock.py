@@ -15,7 +15,7 @@ from web.screening.models import Stop
 
 
 @pytest.mark.parametrize("hours", [-1, 1])
-def test_a_clock_that_steps_costs_no_try_no_session_and_no_stop(
+def test_a_clock_that_steps_costs_no_trial_no_session_and_no_stop(
     as_client, as_clinician, person, prescribed, clinician, clock, mailoutbox, hours
 ):
     clinician.email = "imre@saltmarsh.example"

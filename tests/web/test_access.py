@@ -390,7 +390,7 @@ def test_the_list_shows_only_the_clinicians_own_clinic(as_clinician, person):
     assert stranger.name not in page
 
 
-def test_one_client_cannot_send_a_try_under_anothers_key(
+def test_one_client_cannot_send_a_trial_under_anothers_key(
     as_client, person, task, clinic, clinician
 ):
     other = ClientFactory(clinic=clinic)

@@ -110,7 +110,7 @@ def test_the_page_lists_every_file_and_nothing_else(as_clinician, known):
     assert made.read("tries.csv") == one
 
 
-def test_the_trace_of_each_try_is_in_it(as_clinician, known, prescribed):
+def test_the_trace_of_each_trial_is_in_it(as_clinician, known, prescribed):
     one = trial(prescribed.tasks.get())
     kept = SlotAdherence(np.array([-700.0, np.nan]), np.array([-31.5, -80.0]))
     Trace.objects.create(trial=one, packed=pack_trace(kept))

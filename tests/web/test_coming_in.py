@@ -57,7 +57,7 @@ def test_a_wrong_pin_is_reported_beside_the_field(person):
     assert "This PIN is not right. Try again, or ask your clinician." in response.content.decode()
 
 
-def test_guessing_a_pin_ends_after_a_few_tries(person):
+def test_guessing_a_pin_ends_after_a_few_attempts(person):
     browser = Browser()
     answers = [enter(browser, person, f"{guess:06}").status_code for guess in range(8)]
     assert answers[:5] == [200] * 5

@@ -61,7 +61,7 @@ def test_a_difference_is_of_the_figures_as_shown(as_clinician, person, task):
     assert (found.one, found.other, found.difference) == ("5.3 s", "8.4 s", "+3.1 s")
 
 
-def test_two_sessions_by_their_tries(as_clinician, person, task):
+def test_two_sessions_by_their_trials(as_clinician, person, task):
     first = traced_trial(task, moment_at(3), [0.0] * 100)
     second = traced_trial(task, moment_at(5), [20.0] * 200)
     response = compare(as_clinician, person, kind="session", a=first.key, b=second.key)

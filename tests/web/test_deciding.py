@@ -165,7 +165,7 @@ def test_cannot_do_it_twice_is_a_swap(as_clinician, person, prescribed):
     assert words == "Swap the task: reported “I can’t do it” 2 times in 14 days. Or: Ease one step."
 
 
-def test_a_deliberate_poor_try_enters_nothing(as_clinician, person, prescribed):
+def test_a_deliberately_poor_trial_enters_nothing(as_clinician, person, prescribed):
     practise(prescribed)
     task = prescribed.tasks.get()
     for _ in range(8):

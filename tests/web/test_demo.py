@@ -57,7 +57,7 @@ def test_loading_again_changes_nothing_and_says_how_to_sign_in(short_demo, capsy
 
 
 @pytest.mark.django_db
-def test_its_tries_lie_in_the_past_and_were_measured(short_demo):
+def test_its_trials_lie_in_the_past_and_were_measured(short_demo):
     load_demo(TODAY)
     measured = Trial.objects.exclude(source=Trial.Source.STOPWATCH)
     assert measured.exists()

@@ -89,14 +89,14 @@ TRIES = {
 
 
 @pytest.mark.parametrize(("code", "params", "seconds"), TRIES.values(), ids=TRIES.keys())
-def test_how_long_a_try_lasts(code, params, seconds):
+def test_how_long_a_trial_lasts(code, params, seconds):
     task = shipped_tasks()[code]
     made = item_from(item(code, params=params))
     assert item_seconds(made, task) == pytest.approx(seconds)
     assert session_part(made, task).target_s == pytest.approx(seconds)
 
 
-def test_a_row_of_rising_targets_is_one_try_a_step():
+def test_a_row_of_rising_targets_is_one_trial_a_step():
     made = item_from(item("steady_hiss", row=[15, 20, 25]))
     part = session_part(made, shipped_tasks()["steady_hiss"])
     assert (part.tries, part.target_s) == (3, 20.0)

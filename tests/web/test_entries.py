@@ -184,6 +184,25 @@ def test_a_glide_under_its_floor_is_not_met(as_client, person, clinician):
     assert trial.outcome == Trial.Outcome.MET
 
 
+def test_strong_work_without_a_level_has_a_floor_once_the_comfortable_voice_is_known(
+    as_client, person, clinician
+):
+    document = simple_document(item("strong_ah", params={"seconds": 3}))
+    programme = publish_anyway(person, document, by=clinician)
+    session, here = sitting(person), {"device": "tablet", "browser": "b"}
+    soft = sound(VoicedPart(4.0, 174.6, level_dbfs=-28.0))
+    trial, _ = practise(as_client, programme, "strong_ah", soft, session, capture=here)
+    assert trial.outcome == Trial.Outcome.MET  # No comfortable voice yet: the seconds alone count.
+    for _ in range(3):
+        vowel(as_client, person, session, -26.0)
+    trial, answer = practise(as_client, programme, "strong_ah", soft, session, capture=here)
+    assert trial.outcome == Trial.Outcome.NOT_MET
+    assert "softer than asked" in answer["sentence"]
+    strong = sound(VoicedPart(4.0, 174.6, level_dbfs=-21.0))
+    trial, _ = practise(as_client, programme, "strong_ah", strong, session, capture=here)
+    assert trial.outcome == Trial.Outcome.MET
+
+
 def test_a_shifted_comfortable_voice_asks_about_the_distance(as_client, person, programme):
     session = sitting(person)
     for _ in range(3):
@@ -198,7 +217,7 @@ def test_a_shifted_comfortable_voice_asks_about_the_distance(as_client, person, 
     assert ReferenceVowel.objects.filter(level_dbfs=None).count() == 1
 
 
-def test_the_target_set_for_one_session_is_what_the_try_is_judged_by(
+def test_the_target_set_for_one_session_is_what_the_trial_is_judged_by(
     as_clinician, as_client, person, task
 ):
     said = entry(person, "timed", task=task.pk, seconds=4.2, set_s=4.0)
@@ -351,7 +370,7 @@ def test_light_headed_a_second_time_pauses(as_client, person, task, reachable, c
     assert len(mail.outbox) == 1
 
 
-def test_the_sheet_of_a_try_never_holds_anothers_words(as_client, person, task):
+def test_the_sheet_of_a_trial_never_holds_anothers_words(as_client, person, task):
     said = json.loads(json.dumps(entry(person, "mark", mark="comment", value="It went well.")))
     said["key"] = str(uuid.uuid4())
     assert send(as_client, said).status_code == 200

@@ -125,9 +125,7 @@ def test_jobs_that_were_given_up_warn_for_a_week(client):
     assert "jobs" not in warnings_of(client)
 
 
-def test_a_journal_that_cannot_be_written_and_a_disk_that_is_not_there_warn(
-    client, settings, tmp_path
-):
+def test_an_unwritable_journal_and_a_missing_disk_are_warnings(client, settings, tmp_path):
     beat()
     settings.DATABASE_DISK = str(tmp_path / "nowhere")
     (tmp_path / "shut").mkdir(mode=0o500)

@@ -45,7 +45,7 @@ def shown(**more):
     )
 
 
-def test_tries_of_one_session_are_one_reed_and_of_no_session_one_a_day():
+def test_trials_of_one_session_are_one_reed_and_of_no_session_one_a_day():
     key = uuid.uuid4()
     found = summaries(
         row(0, 7.0, session=key), row(0, 9.0, minute=1, session=key), row(1), row(1, minute=2)
@@ -69,7 +69,7 @@ def test_a_reed_is_on_target_when_half_of_what_was_judged_was(outcomes, of_all):
     assert found.outcome == of_all
 
 
-def test_the_head_is_the_level_of_the_try_it_stands_for():
+def test_the_head_is_the_level_of_the_trial_it_stands_for():
     soft = [{"part": "level", "verdict": "not_met", "why": "too_soft"}]
     (found,) = summaries(row(0, 8.0, parts=soft))
     assert head_of(found.shown) == "half"

@@ -46,7 +46,7 @@ def tip(reed):
     return float(reed.path.rsplit(" ", 1)[1])
 
 
-def test_every_session_is_a_reed_as_tall_as_the_middle_of_its_tries(as_clinician, person, task):
+def test_every_session_is_a_reed_as_tall_as_the_middle_of_its_trials(as_clinician, person, task):
     for day, held in ((3, (4.0, 4.4, 6.0)), (4, (4.8, 5.0)), (9, (6.0,))):
         for minute, seconds in enumerate(held):
             trial(task, performed_at=moment_at(day, 18, minute), total_s=seconds)
@@ -94,7 +94,7 @@ def test_the_water_steps_with_the_target_and_the_version_is_marked(
     assert "programme 2" in [words for _, words in chart.versions]
 
 
-def test_a_deliberate_poor_try_enters_nothing(as_clinician, person, task):
+def test_a_deliberately_poor_trial_enters_nothing(as_clinician, person, task):
     trial(task, performed_at=moment_at(3), total_s=5.0)
     trial(task, performed_at=moment_at(3, 18, 1), total_s=50.0, role="poor")
     page = page_of(as_clinician, person)
@@ -269,7 +269,7 @@ def test_the_close_up_is_the_trace_against_the_note(as_clinician, person, task):
     assert len(picture.breaks) == 1
 
 
-def test_a_try_without_a_trace_says_so(as_clinician, person, task):
+def test_a_trial_without_a_trace_says_so(as_clinician, person, task):
     trial(task, performed_at=moment_at(3))
     assert "No trace was kept for this trial" in read(shown(as_clinician, person))
 

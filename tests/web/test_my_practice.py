@@ -88,7 +88,7 @@ def test_days_with_practice_are_counted_by_the_clients_clock(person, task):
     assert [(today - day).days for day, practised in found if practised] == [3, 0]
 
 
-def test_a_try_of_a_session_that_goes_on_is_practice(person, task):
+def test_a_trial_of_a_session_that_goes_on_is_practice(person, task):
     trial(task)
     today = timezone.localdate(timezone=person.zone)
     assert [on for _, on in practised_days(person, today=today)] == [False] * 13 + [True]

@@ -30,7 +30,7 @@ def hand_in(as_client, task, data, key=None):
     return send(as_client, said, recording=data)
 
 
-def test_a_recording_becomes_a_try(as_client, task):
+def test_a_recording_becomes_a_trial(as_client, task):
     response = hand_in(as_client, task, wav(voice()))
     assert response.status_code == 200
     trial = Trial.objects.get()
@@ -77,7 +77,7 @@ def test_five_minutes_are_measured_and_no_more(as_client, task):
     assert Trial.objects.count() == 1
 
 
-def test_silence_is_kept_as_a_try_without_a_result(as_client, task):
+def test_silence_is_stored_as_a_trial_without_a_result(as_client, task):
     response = hand_in(as_client, task, wav(np.zeros(5 * 16_000)))
     assert response.status_code == 200
     trial = Trial.objects.get()
@@ -178,7 +178,7 @@ def test_a_time_no_hand_took_is_refused(as_client, task, seconds):
     assert not Trial.objects.exists()
 
 
-def test_a_try_counts_on_the_clinics_day(as_client, task):
+def test_a_trial_counts_on_the_clinics_day(as_client, task):
     by_hand(as_client, task, 5)
     by_hand(as_client, task, 5)
     page = as_client.get(reverse("practice:today")).content.decode()

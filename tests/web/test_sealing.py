@@ -32,7 +32,7 @@ def send_sealed(device, what, *, to="intake:entries", args=()):
     return device.post(reverse(to, args=args), {"sealed": SimpleUploadedFile("sealed", what)})
 
 
-def test_a_try_that_lay_sealed_is_measured_as_any_other(as_client, person, task):
+def test_a_trial_that_lay_sealed_is_measured_as_any_other(as_client, person, task):
     said = entry(person, "sound", task=task.pk, source="microphone")
     hold = sound(VoicedPart(5.2, 174.6))
     assert send_sealed(as_client, sealed(person, said, hold)).status_code == 200

@@ -161,7 +161,7 @@ def test_a_gap_is_requested_again(line, key):
     run(story)
 
 
-def test_two_lines_at_once_save_one_try(line, key):
+def test_two_lines_at_once_save_one_trial(line, key):
     async def story():
         one, other = await line().open(key), await line().open(key)
         await one.send_all()
@@ -246,7 +246,7 @@ def test_a_rate_that_cannot_be_measured_is_refused_in_a_sentence(line, key):
     run(story)
 
 
-def test_a_device_with_an_odd_name_is_saved_all_the_same(line, key):
+def test_a_device_with_an_odd_name_is_stored(line, key):
     async def story():
         page = await line().open(key, capture={"device": "mic\x00rophone", "browser": {"a": [1]}})
         await page.send_all()

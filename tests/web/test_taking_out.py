@@ -32,7 +32,7 @@ def rows(text):
     return list(csv.DictReader(io.StringIO(text)))
 
 
-def test_the_csv_holds_every_try_of_this_client_alone(
+def test_the_csv_holds_every_trial_of_this_client_alone(
     as_clinician, person, task, clinic, clinician
 ):
     trial(task, performed_at=moment_at(3), total_s=14.2, steady_s=None, error_cents=-31.25)
@@ -75,7 +75,7 @@ def test_the_json_keeps_to_the_published_schema(as_clinician, person, prescribed
     assert (len(made["sessions"]), len(made["trials"])) == (3, 13)
 
 
-def test_the_bundle_validates_and_holds_the_programme_and_every_try(
+def test_the_bundle_validates_and_holds_the_programme_and_every_trial(
     as_clinician, person, prescribed
 ):
     practise(prescribed, days=range(3, 0, -1))

@@ -8,7 +8,7 @@ from django.utils import timezone
 
 from reedcore.measures import KINDS, kind_of
 from web.record.prescribed_item import PrescribedRow
-from web.record.programmes import item_of, note_hz, tasks_of
+from web.record.programmes import note_hz, tasks_of
 from web.record.today import reference_dbfs
 from web.sound.consumers import InvalidMetadata, LiveTake
 
@@ -71,10 +71,12 @@ class TakeConsumer(_PracticeTake):
 
     def level_band(self) -> Any:
         """Return the level reference, floor and ceiling, or None if a level cannot be judged."""
-        item = item_of(self.subject)
-        floor, ceiling = (item.floor, item.ceiling) if item else (None, None)
         zero = reference_dbfs(self.client(), self.capture)
-        return None if zero is None or floor is ceiling is None else (zero, floor, ceiling)
+        if zero is None:
+            return None
+        prescribed = PrescribedRow(self.subject).prescribed_item
+        floor, ceiling = prescribed.floor_db(has_reference=True), prescribed.setting.ceiling
+        return None if floor is ceiling is None else (zero, floor, ceiling)
 
     def listens_for(self) -> Any:
         """Return the kind of sound that the live measuring waits for."""

@@ -66,7 +66,9 @@ def record_sound(
         is_processed=was_processed(capture),
     )
     check_length(len(samples) / rate_hz)
-    goal = PrescribedRow(task).prescribed_item.goal_of(number=number, beat_s=beat_s)
+    goal = PrescribedRow(task).prescribed_item.goal_of(
+        number=number, beat_s=beat_s, has_reference=against.reference_dbfs is not None
+    )
     measurement = POOL.run(measure_trial, goal, against, samples, rate_hz)
     trial = Trial(
         **measurement.columns,
