@@ -6,6 +6,7 @@ import os
 import subprocess
 import threading
 import time
+from importlib import import_module
 from pathlib import Path
 
 import pytest
@@ -62,7 +63,9 @@ def browser_type_launch_args(browser_type_launch_args):
 @pytest.fixture(scope="session")
 def _server():
     """The ASGI application on its own port, in a thread of the test process."""
-    making_ready.join()  # Or the first test is charged with it.
+    # Or the first test is charged with what all of them use.
+    making_ready.join()
+    import_module("scipy.signal")  # Of the simulated voice.
     config = uvicorn.Config(
         application, host="127.0.0.1", port=0, log_level="error", lifespan="off"
     )
