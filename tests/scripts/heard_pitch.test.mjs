@@ -44,6 +44,23 @@ test("the device's pitch is moved by as much as the two differ, and only beyond 
   assert.equal(pitch.length, 130);
 });
 
+test("a point of the device gives way to the server's, which stays", () => {
+  const pitch = measured(frames(100, -400));
+  pitch.ear = ear(frames(112, -380), 50);
+  assert.equal(pitch.point(100, 6), -400);
+  pitch.add([...frames(2, -300), ...frames(4, -250)], HOLD);
+  assert.equal(pitch.point(100, 6), -250);
+  pitch.ear = ear(frames(112, 0), 50);
+  assert.equal(pitch.point(100, 6), -250);
+});
+
+test("a point with fewer than half of its frames is none, and is not one later", () => {
+  const pitch = measured([...frames(2, -400), ...frames(4, null), ...frames(3, -400), ...frames(3, null)]);
+  assert.equal(pitch.point(0, 6), null);
+  assert.equal(pitch.point(0, 6), null);
+  assert.equal(pitch.point(6, 6), -400);
+});
+
 test("a stem ends where the hold has ended, or where the device hears nothing more", () => {
   const pitch = measured(frames(100, -400));
   pitch.ear = ear(frames(140, -400), 50);

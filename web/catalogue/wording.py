@@ -17,7 +17,7 @@ NUMBERS = Words({
     "pant_s": gettext_noop("panting"), "pause_s": gettext_noop("pause after the breath in"), "pulses": gettext_noop("pulses"),
     "reps": gettext_noop("how often"), "rounds_down": gettext_noop("rounds down"), "rounds_up": gettext_noop("rounds up"),
     "s_s": gettext_noop("“s” lasts"), "seconds": gettext_noop("seconds"), "sets": gettext_noop("sets"), "step_st": gettext_noop("step"),
-    "stay_s": gettext_noop("each stays"), "stretch_s": gettext_noop("stretch"), "tempo": gettext_noop("tempo"), "z_s": gettext_noop("“z” lasts"),
+    "stay_s": gettext_noop("stay"), "stretch_s": gettext_noop("stretch"), "tempo": gettext_noop("tempo"), "z_s": gettext_noop("“z” lasts"),
 })  # fmt: skip
 
 

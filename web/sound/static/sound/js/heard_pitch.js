@@ -13,7 +13,7 @@ const LOOKED_AT_FRAMES = 150;
 const OTHER_SHARE = 0.25;
 const LEAST_FRAMES = 60;
 
-export const median = (values) => values.sort((a, b) => a - b)[values.length >> 1];
+const median = (values) => values.sort((a, b) => a - b)[values.length >> 1];
 
 export class HeardPitch {
   constructor() {

@@ -1,4 +1,4 @@
-// Frames arrive in batches; they are drawn one by one in the rhythm of the sound, at the screen's rate.
+// Frames arrive in batches; the picture shows them in the rhythm of the sound, a few at a time.
 
 const FRAME_MS = 10;
 const MOST_BEHIND = 4; // frames: if more wait than this, show them at once
