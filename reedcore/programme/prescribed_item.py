@@ -39,6 +39,13 @@ USUAL_S = 5.0
 LOUD_FLOOR_DB = TALK_WITHIN_DB
 
 
+def floor_in_force(item: Item, task: Task) -> float | None:
+    """Return the prescribed floor, or the usual one of strong work, dB above comfortable."""
+    if item.floor is not None or not (task.is_loud and kind_of(task.measure).can_have_level):
+        return item.floor
+    return LOUD_FLOOR_DB if item.ceiling is None else min(LOUD_FLOOR_DB, item.ceiling)
+
+
 @dataclass(frozen=True)
 class PrescribedItem:
     """One prescribed task.
@@ -112,18 +119,12 @@ class PrescribedItem:
             return len(lines_of(self.setting, self.shipped))
         return self.tries
 
-    @property
-    def _has_usual_floor(self) -> bool:
-        is_unset = self.setting.floor is None
-        return is_unset and self.is_loud and kind_of(self.measure).can_have_level
-
     def floor_db(self, *, has_reference: bool) -> float | None:
         """Return the level that a trial must reach, dB above the comfortable one. Without a
         prescribed floor a strong task has the usual one as soon as the comfortable level is known,
         so that soft voice and whispering are not counted as strong."""
-        if self._has_usual_floor and has_reference:
-            ceiling = self.setting.ceiling
-            return LOUD_FLOOR_DB if ceiling is None else min(LOUD_FLOOR_DB, ceiling)
+        if has_reference and self.shipped is not None:
+            return floor_in_force(self.setting, self.shipped)
         return self.setting.floor
 
     @property

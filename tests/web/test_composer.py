@@ -382,3 +382,9 @@ def test_a_row_reads_as_a_row_and_not_as_a_step_of_a_ladder(as_clinician, measur
     assert "15, 30, 60, 90 s" in stage
     assert "rises within the session" in stage
     assert not re.search(r"step \d of \d", stage)
+
+
+def test_strong_work_without_a_floor_shows_the_usual_one(as_clinician, person, clinician):
+    save_draft(person, simple_document(item("strong_ah"), item("hum_hold")), by=clinician)
+    page = as_clinician.get(url_of(person)).content.decode()
+    assert page.count("from +3 dB") == 1

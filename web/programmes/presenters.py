@@ -19,6 +19,7 @@ from reedcore.pitch import Note, Spelling, note_nearest
 from reedcore.programme.led import Phase, breaths_of
 from reedcore.programme.lines import numbers_in_force
 from reedcore.programme.plan import count_trials
+from reedcore.programme.prescribed_item import floor_in_force
 from reedcore.programme.rungs import current_rung_value, ladder_of
 from reedcore.programme.sounds import is_glide, line_of_round, notes_of, rounds_of
 from reedcore.programme.words import NONE
@@ -188,14 +189,12 @@ def _row(item: Item, number: int, tasks: dict[str, Task], spelling: Spelling) ->
         )
         above = 0 if place is None else place + 1
         nxt = ladder.labels[above] if above < len(ladder.labels) else None
-    level = ""
-    if item.floor is not None:
+    level, floor = "", floor_in_force(item, task)
+    if floor is not None:
         level = (
-            gettext("{floor:+.0f} to {ceiling:+.0f} dB").format(
-                floor=item.floor, ceiling=item.ceiling
-            )
+            gettext("{floor:+.0f} to {ceiling:+.0f} dB").format(floor=floor, ceiling=item.ceiling)
             if item.ceiling is not None
-            else gettext("from {floor:+.0f} dB").format(floor=item.floor)
+            else gettext("from {floor:+.0f} dB").format(floor=floor)
         )
     elif item.ceiling is not None:
         level = gettext("up to {ceiling:+.0f} dB").format(ceiling=item.ceiling)
